@@ -1,0 +1,1 @@
+"""Rules and computation: pure Python, without interface, database, clock or random state of its own."""

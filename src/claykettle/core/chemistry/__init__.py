@@ -1,0 +1,1 @@
+"""Elements, formulas and (later) equations, conditions and solubility, with their data files."""

@@ -1,0 +1,87 @@
+"""Everything that Clay Kettle refuses, as one tree.
+
+KettleError
+├── Refusal          input that cannot be taken; carries one or more faults
+├── Conflict         somebody else was there first; nothing was changed
+├── NotFound         no such run, reading or procedure
+├── Doubt            believable only on a second look: ask, then record with the confirmation
+└── WorksheetError   a method's own declarations contradict each other (a mistake in the program)
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+
+@dataclass(frozen=True)
+class Fault:
+    """One thing that is wrong: a stable code, where it stands, and what mends it."""
+
+    code: str
+    path: str
+    message: str
+
+    def line(self) -> str:
+        """The fault on one line, path first."""
+        text = " ".join(self.message.split())
+        return f"{self.path}: {text} [{self.code}]" if self.path else f"{text} [{self.code}]"
+
+
+class KettleError(Exception):
+    """Root of all errors that a user can cause or must be told."""
+
+    code = "error"
+
+
+class Refusal(KettleError):
+    """Input that cannot be taken as it is. `faults` holds at least one fault."""
+
+    code = "refused"
+
+    def __init__(self, *faults: Fault):
+        super().__init__("; ".join(fault.line() for fault in faults))
+        self.faults = faults
+
+    def below(self, path: str) -> Refusal:
+        """The same refusal with every fault moved below `path`."""
+        return Refusal(*(replace(fault, path=join(path, fault.path)) for fault in self.faults))
+
+
+class Conflict(KettleError):
+    """Two people did the same thing; the second is told and loses nothing."""
+
+    code = "conflict"
+
+
+class NotFound(KettleError):
+    """What was asked for is not there."""
+
+    code = "not-found"
+
+
+class Doubt(KettleError):
+    """A reading that cannot be right unless somebody says so."""
+
+    code = "doubt"
+
+    def __init__(self, code: str, message: str):
+        super().__init__(message)
+        self.doubt = code
+
+
+class WorksheetError(KettleError):
+    """A method's lines have a loop, an unknown name or two active definitions."""
+
+    code = "worksheet"
+
+
+def refuse(code: str, message: str, path: str = "") -> Refusal:
+    """A refusal of one fault."""
+    return Refusal(Fault(code, path, message))
+
+
+def join(path: str, rest: str) -> str:
+    """`trials[0].readings` and `vessel` joined as a path; an index follows without a dot."""
+    if not path or not rest:
+        return path or rest
+    return f"{path}{rest}" if rest.startswith("[") else f"{path}.{rest}"

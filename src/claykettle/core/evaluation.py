@@ -1,0 +1,258 @@
+"""From a run to its results, verdicts, working and budget. One way for every method."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from claykettle.core.judgement.constancy import settling_half_width
+from claykettle.core.judgement.replicates import agreement, sample_deviation
+from claykettle.core.judgement.window import judge_window
+from claykettle.core.method import Formulated, Judgement, Trial
+from claykettle.core.reading import Reading
+from claykettle.core.rounding import with_uncertainty
+from claykettle.core.run import Entry, Run, TrialRecord, shape_of
+from claykettle.core.uncertainty import (
+    Number,
+    budget,
+    nominal,
+    own_uncertainty,
+    reading_variable,
+    standard_uncertainty,
+)
+from claykettle.core.verdict import Candidate, Verdict
+from claykettle.core.worksheet import SETTLING, ReadingDef, Worksheet, WorkingLine
+
+
+@dataclass(frozen=True)
+class Result:
+    """A number with its standard uncertainty in the unit shown, and the one rounded text."""
+
+    name: str
+    label: str
+    value: float
+    standard_uncertainty: float
+    unit: str
+    text: str
+
+
+@dataclass(frozen=True)
+class Share:
+    """How much of a result's variance one reading brings."""
+
+    result: str
+    reading: str
+    share: float
+
+
+@dataclass(frozen=True)
+class TrialEvaluation:
+    """All that can be said about one trial. `trial` keeps the numbers for pictures and replays."""
+
+    label: str
+    trial: Trial
+    results: tuple[Result, ...]
+    words: Mapping[str, Formulated]
+    verdicts: tuple[Verdict, ...]
+    working: tuple[WorkingLine, ...]
+    budget: tuple[Share, ...]
+    candidates: tuple[Candidate, ...]
+
+    def result(self, name: str) -> Result | None:
+        """The result of this name, None while it cannot be had."""
+        return next((row for row in self.results if row.name == name), None)
+
+
+@dataclass(frozen=True)
+class Summary:
+    """A result over the trials."""
+
+    name: str
+    mean: float
+    standard_deviation: float | None
+    n: int
+    unit: str
+
+
+@dataclass(frozen=True)
+class Evaluation:
+    """A run, evaluated."""
+
+    run: Run
+    trials: tuple[TrialEvaluation, ...]
+    summary: tuple[Summary, ...]
+    verdicts: tuple[Verdict, ...]
+
+    @property
+    def key(self) -> str:
+        """Name of the result that the method is about."""
+        return self.run.method.key(self.run.options)
+
+
+def evaluate_run(run: Run) -> Evaluation:
+    """Evaluate every trial and hold them together. Raises Refusal `both-forms` with the trial's path."""
+    shared = _Variables(run)
+    common = {name: shared.of(name, entries) for name, entries in run.shared.items()}
+    trials = tuple(_trial(run, record, common, index) for index, record in enumerate(run.trials))
+    return Evaluation(run, trials, _summary(trials), _replicates(run, trials))
+
+
+class _Variables:
+    """Makes one independent variable a reading, and remembers which half-widths had to be assumed."""
+
+    def __init__(self, run: Run):
+        self.run = run
+        self.assumed: dict[str, Reading] = {}
+
+    def of(self, name: str, entries: tuple[Entry, ...]) -> dict[str, Any]:
+        """The inputs of the worksheet that these entries give: the reading, and a series' settling."""
+        reading = _definition(self.run, name)
+        numbers = [self._number(name, entry.reading, reading.instrument) for entry in entries]
+        if not reading.series or name.endswith("_tare"):
+            return {name: numbers[0]}
+        settling = reading_variable(0.0, settling_half_width(numbers), f"{name}.settling")
+        return {name: numbers, name + SETTLING: settling}
+
+    def _number(self, name: str, reading: Reading, instrument: str) -> Number:
+        half_width = self.run.half_widths.get(instrument)
+        if half_width is None:
+            self.assumed.setdefault(instrument, reading)
+            half_width = reading.last_digit_si
+        return reading_variable(float(reading.si), float(half_width), name)
+
+
+def _definition(run: Run, name: str) -> ReadingDef:
+    for reading in run.method.page.readings:
+        if name in (reading.name, f"{reading.name}_tare", f"{reading.name}_gross"):
+            return reading
+    raise KeyError(name)
+
+
+def _trial(run: Run, record: TrialRecord, common: Mapping[str, dict[str, Any]], index: int) -> TrialEvaluation:
+    entries = {**run.shared, **record.entries}
+    path = f"trials[{index}].readings"
+    sheet = run.method.page.build(shape_of(run.method, run.options, frozenset(entries), path))
+    variables = _Variables(run)
+    inputs: dict[str, Any] = {}
+    for name, rows in entries.items():
+        inputs |= common[name] if name in common and name not in record.entries else variables.of(name, rows)
+    values = sheet.evaluate(inputs)
+    trial = Trial(sheet, _typed(sheet, entries), values)
+    judgement = run.method.judge(trial)
+    results = tuple(_results(run, trial, judgement))
+    working = sheet.working(values, _shown(trial), _decimals(trial))
+    shares = tuple(
+        Share(row.name, reading, share) for row in results for reading, share in budget(values[row.name]) if share > 0
+    )
+    verdicts = (
+        *judgement.verdicts,
+        *judge_window(trial, run.planned),
+        *_missing(trial, run.method.results),
+        *_assumed(variables),
+    )
+    words, candidates = judgement.words, judgement.candidates
+    return TrialEvaluation(record.label, trial, results, words, verdicts, tuple(working), shares, candidates)
+
+
+def _typed(sheet: Worksheet, entries: Mapping[str, tuple[Entry, ...]]) -> dict[str, Any]:
+    typed: dict[str, Any] = {}
+    for name, rows in entries.items():
+        definition = sheet.readings.get(name)
+        series = definition is not None and definition.series
+        typed[name] = tuple(row.reading for row in rows) if series else rows[0].reading
+    return typed
+
+
+def _shown(trial: Trial) -> dict[str, str]:
+    """The readings as typed, units set; a series with all its weighings."""
+    return {
+        name: ", ".join(one.shown for one in reading) if isinstance(reading, tuple) else reading.shown
+        for name, reading in trial.readings.items()
+    }
+
+
+def _decimals(trial: Trial) -> dict[str, int]:
+    """The most decimals that a reading has, by unit."""
+    most: dict[str, int] = {}
+    for reading in trial.readings.values():
+        for one in reading if isinstance(reading, tuple) else (reading,):
+            most[one.unit.symbol] = max(most.get(one.unit.symbol, 0), one.decimals)
+    return most
+
+
+def _results(run: Run, trial: Trial, judgement: Judgement) -> list[Result]:
+    lines = {line.name: line for line in trial.sheet.lines}
+    rows: list[Result] = []
+    for name in run.method.results:
+        number = trial.values.get(name)
+        if number is None or name not in lines:
+            continue
+        shown = lines[name].shown_unit
+        value = shown.from_si(nominal(number))
+        spread = shown.step_from_si(standard_uncertainty(number))
+        if math.isfinite(value) and math.isfinite(spread):
+            text = with_uncertainty(value, spread, shown.shown)
+            rows.append(Result(name, lines[name].label, value, spread, shown.symbol, text))
+    return rows
+
+
+def _missing(trial: Trial, results: tuple[str, ...]) -> list[Verdict]:
+    """One verdict a missing reading, naming the results that wait for it."""
+    waiting: dict[str, list[str]] = {}
+    labels = trial.sheet.labels
+    for name in results:
+        reason = trial.values.lacking.get(name)
+        if reason in trial.sheet.readings:
+            waiting.setdefault(str(reason), []).append(labels[name])
+    return [
+        Verdict("missing-reading", "watch", name, f"Weigh or read '{labels[name]}': {_list(lines)} cannot be had yet.")
+        for name, lines in waiting.items()
+    ]
+
+
+def _list(labels: list[str]) -> str:
+    return labels[0] if len(labels) == 1 else f"{', '.join(labels[:-1])} and {labels[-1]}"
+
+
+def _assumed(variables: _Variables) -> list[Verdict]:
+    return [
+        Verdict(
+            "assumed-uncertainty",
+            "watch",
+            instrument,
+            f"No half-width is given for the {instrument.replace('_', ' ')}: one unit in the last digit typed is "
+            f"assumed ({reading.shown} as ± {reading.last_digit:f} {reading.unit.shown}).",
+        )
+        for instrument, reading in variables.assumed.items()
+    ]
+
+
+def _summary(trials: tuple[TrialEvaluation, ...]) -> tuple[Summary, ...]:
+    columns: dict[str, list[Result]] = {}
+    for trial in trials:
+        for row in trial.results:
+            columns.setdefault(row.name, []).append(row)
+    return tuple(
+        Summary(name, math.fsum(r.value for r in rows) / len(rows), sample_deviation([r.value for r in rows]), len(rows), rows[0].unit)
+        for name, rows in columns.items()
+    )
+
+
+def _replicates(run: Run, trials: tuple[TrialEvaluation, ...]) -> tuple[Verdict, ...]:
+    """Whether the key result agrees over the trials, by the chi-squared of the weighted mean."""
+    key = run.method.key(run.options)
+    numbers = [trial.trial.values[key] for trial in trials if trial.result(key) is not None]
+    shared = [name for reading in run.shared for name in (reading, f"{reading}.settling")]
+    found = agreement([nominal(n) for n in numbers], [own_uncertainty(n, shared) for n in numbers])
+    if found is None:
+        return ()
+    label = next(row.label for trial in trials for row in trial.results if row.name == key)
+    figures = f"χ² = {found.chi_squared:.2f} for {found.degrees} degrees of freedom"
+    if found.agrees:
+        text = f"The {len(numbers)} trials agree in {label} within what the instruments explain ({figures})."
+        return (Verdict("replicates-agree", "good", key, text),)
+    text = f"The {len(numbers)} trials spread in {label} more than the instruments explain ({figures}): look for the odd one."
+    return (Verdict("replicates-disagree", "watch", key, text),)
+

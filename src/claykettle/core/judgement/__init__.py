@@ -1,0 +1,1 @@
+"""Judgements on readings and results, each with its reason in one sentence."""

@@ -1,0 +1,83 @@
+"""Heat again or stop: the change since the last weighing against the tolerance, and its direction."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from decimal import Decimal
+from typing import Any
+
+from claykettle.core.options import SeriesOptions
+from claykettle.core.reading import Reading
+from claykettle.core.rounding import plain
+from claykettle.core.uncertainty import Number, nominal
+from claykettle.core.verdict import Verdict
+from claykettle.core.worksheet import Pick
+
+SETTLED_RULES = {
+    "last": "last of {label}",
+    "mean": "mean of the last two of {label}",
+    "lowest": "lowest of {label}",
+}
+
+
+def settled_rules(label: str) -> dict[str, str]:
+    """The rules of a settled value of the series with this label, one for each way of choosing it."""
+    return {pick: rule.format(label=label) for pick, rule in SETTLED_RULES.items()}
+
+
+def is_constant(series: Sequence[Decimal], tolerance: Decimal) -> bool:
+    """Whether the last two values differ by no more than the tolerance, compared as decimals."""
+    return len(series) >= 2 and abs(series[-1] - series[-2]) <= tolerance
+
+
+def settled_value(series: Sequence[Number], settling: Number, options: SeriesOptions) -> Pick:
+    """The value that a series contributes.
+
+    Constant: the last, the mean of the last two or the lowest, as the options say. Not constant: the last.
+    `settling` is zero with the uncertainty of what the last heating still changed. Decided on nominal values.
+    """
+    values = [nominal(value) for value in series]
+    # half a nanogram decides nothing on a balance, but absorbs the binary rounding of a decimal tolerance
+    constant = len(values) >= 2 and abs(values[-1] - values[-2]) <= float(options.tolerance.si) + 5e-13
+    pick = options.constant_value if constant else "last"
+    if pick == "mean":
+        return Pick("mean", (series[-2] + series[-1]) / 2 + settling)
+    if pick == "lowest":
+        return Pick("lowest", series[values.index(min(values))] + settling)
+    return Pick("last", series[-1] + settling)
+
+
+def judge_constancy(about: str, series: Sequence[Reading], options: SeriesOptions, doing: str = "drying") -> Verdict:
+    """The verdict on a series of at least one weighing: constant, still losing, still gaining, or provisional.
+
+    `doing` names what a loss means while heating goes on.
+    """
+    count = len(series)
+    if count == 1:
+        text = "One weighing after heating cannot show that it is dry. Heat, cool and weigh again."
+        return Verdict("provisional", "watch", about, text)
+    change = series[-1].si - series[-2].si
+    limit = milligrams(options.tolerance.si)
+    size = milligrams(abs(change))
+    if is_constant([reading.si for reading in series], options.tolerance.si):
+        text = f"Constant: heating {count} changed the mass by {size}, your limit is {limit}."
+        return Verdict("constant-mass", "good", about, text)
+    if change < 0:
+        text = f"Heating {count} lost {size}, your limit is {limit}: still {doing}. Heating {count + 1} decides."
+        return Verdict("still-losing", "watch", about, text)
+    text = (
+        f"Heating {count} gained {size}, your limit is {limit}. A gain while drying is moisture taken up, a warm "
+        "weighing before it, or a draught. Cool it covered, then heat and weigh again."
+    )
+    return Verdict("still-gaining", "watch", about, text)
+
+
+def milligrams(mass_si: Decimal) -> str:
+    """A mass difference for a sentence: `15 mg`, from a decimal in kg."""
+    number = (mass_si * 1_000_000).normalize()
+    return f"{plain(number.quantize(Decimal(1)) if number == number.to_integral_value() else number)} mg"
+
+
+def settling_half_width(series: Sequence[Any]) -> float:
+    """What the last heating still changed, in SI: |last − previous|; zero for a series of one."""
+    return abs(nominal(series[-1]) - nominal(series[-2])) if len(series) >= 2 else 0.0

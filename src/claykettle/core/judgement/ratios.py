@@ -1,0 +1,48 @@
+"""Candidates held against a measurement: match, undecidable, or impossible. Never forced."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from claykettle.core.chemistry.formula import parse_formula
+from claykettle.core.method import Formulated
+from claykettle.core.uncertainty import Number, nominal, standard_uncertainty
+from claykettle.core.verdict import Candidate, Verdict
+
+INSIDE = 2.0
+_SHOWN = 4
+
+
+def misfit(value: Number, candidate: float) -> float:
+    """Measured minus candidate in standard uncertainties; both in the same unit, `value` with uncertainty."""
+    return (nominal(value) - candidate) / standard_uncertainty(value)
+
+
+def is_inside(value: Number, candidate: float) -> bool:
+    """Whether the candidate lies within two standard uncertainties."""
+    return abs(misfit(value, candidate)) <= INSIDE
+
+
+def judge_formula(about: str, measured: str, candidates: Sequence[Candidate]) -> tuple[Formulated, Verdict]:
+    """The formula that at least one candidate, nearest first, leaves standing, and the verdict on it.
+
+    `measured` is the measured figure as words, such as `x = 6.97 ± 0.30`.
+    """
+    nearest = candidates[0].text
+    matches = [row for row in candidates if row.status == "match"]
+    if not matches:
+        text = (
+            f"{measured} fits no candidate; the nearest is {nearest}, {abs(candidates[0].misfit):.1f} standard "
+            "uncertainties away. Something happened at the bench, or it is another salt."
+        )
+        return Formulated(None, nearest), Verdict("formula-none", "watch", about, text)
+    if len(matches) == 1:
+        text = f"{measured}: only {matches[0].text} lies inside the band."
+        return Formulated(matches[0].text, nearest), Verdict("formula-match", "good", about, text)
+    simplest = min(matches, key=lambda row: (parse_formula(row.text).sum_of_indices, abs(row.misfit)))
+    some = ", ".join(row.text for row in matches[:_SHOWN]) + (", …" if len(matches) > _SHOWN else "")
+    text = (
+        f"{measured} cannot decide between {len(matches)} formulas ({some}). "
+        "A larger sample, a finer balance or a drier residue would."
+    )
+    return Formulated(simplest.text, nearest), Verdict("formula-undecided", "watch", about, text)

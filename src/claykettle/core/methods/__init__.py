@@ -1,0 +1,1 @@
+"""The methods of the trade, one module each; `registry` finds them."""

@@ -1,0 +1,468 @@
+"""Water of a hydrate: weigh, heat, cool, weigh until constant; percent water, ratio and formula.
+
+The calculation page stands below in the order in which a pupil writes it. Everything is computed in
+SI; the units named here are those that are shown.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+from itertools import product
+from typing import Annotated, Any
+
+from pydantic import Field, model_validator
+from pydantic_core import PydanticCustomError
+
+from claykettle.core.causes import Cause, ReadingShifted, TruthChanged
+from claykettle.core.chemistry.formula import Formula, parse_formula
+from claykettle.core.chemistry.hydrates import lower_hydrates
+from claykettle.core.judgement.constancy import is_constant, judge_constancy, settled_rules, settled_value
+from claykettle.core.judgement.ratios import is_inside, judge_formula, misfit
+from claykettle.core.method import Formulated, Judgement, Method, Trial
+from claykettle.core.options import FormulaField, FormulaList, SeriesOptions
+from claykettle.core.rounding import exact, with_uncertainty
+from claykettle.core.uncertainty import Number, nominal, standard_uncertainty
+from claykettle.core.verdict import Candidate, Verdict
+from claykettle.core.worksheet import Page, Pick, Shape, Values
+
+WATER = parse_formula("H2O")
+
+
+class HydrateOptions(SeriesOptions):
+    """Options of the method `hydrate`, as in the run file."""
+
+    salt: FormulaField | None = Field(
+        default=None,
+        title="Salt without its water",
+        description="The anhydrous formula, such as ZnSO4; leave it empty for percent water only.",
+    )
+    candidates: FormulaList = Field(
+        default=(),
+        title="Hydrates to tell apart",
+        description="When the salt is unknown: the hydrates it may be, such as ZnSO4.7H2O.",
+    )
+    accepted: FormulaField | None = Field(
+        default=None,
+        title="Accepted hydrate",
+        description="The formula on the label, to compare with; leave it empty when it is the question.",
+    )
+    max_ratio: Annotated[int, Field(ge=1, le=60)] = Field(
+        default=18,
+        title="Most water considered",
+        description="The largest number of H2O per formula among the candidates.",
+    )
+    halves: bool = Field(default=True, title="Half hydrates too", description="Consider ratios such as 0.5 and 1.5.")
+    level: Annotated[str, Field(pattern="^(percent|formula)$")] = Field(
+        default="formula",
+        title="Course level",
+        description="percent: percent water only, before the mole is taught; formula: up to the formula",
+    )
+
+    @model_validator(mode="after")
+    def _consistent(self) -> HydrateOptions:
+        if self.salt is not None and self.salt.water:
+            text = f"The salt must be written without its water: {self.salt.anhydrous.text}, not {self.salt.text}."
+            raise PydanticCustomError("not-anhydrous", "{text}", {"text": text, "field": "salt"})
+        for field, hydrates in (("accepted", (self.accepted,)), ("candidates", self.candidates)):
+            for hydrate in hydrates:
+                self._fits(field, hydrate)
+        return self
+
+    def _fits(self, field: str, hydrate: Formula | None) -> None:
+        if hydrate is None:
+            return
+        if not hydrate.water:
+            text = f"{hydrate.text} holds no crystal water; write it as for example {hydrate.text}.2H2O."
+            raise PydanticCustomError("not-a-hydrate", "{text}", {"text": text, "field": field})
+        if self.salt is not None and hydrate.anhydrous.counts != self.salt.counts:
+            text = f"{hydrate.text} is not a hydrate of {self.salt.text}."
+            raise PydanticCustomError("other-salt", "{text}", {"text": text, "field": field})
+
+    @property
+    def asks_formula(self) -> bool:
+        """Whether amounts, ratio and formula are wanted and can be had."""
+        return self.salt is not None and self.level == "formula"
+
+    @property
+    def ratios(self) -> tuple[Fraction, ...]:
+        """The ratios that are candidates: ½ or 1 up to `max_ratio`. A hydrate holds water, so none is 0."""
+        step = 2 if self.halves else 1
+        return tuple(Fraction(n, step) for n in range(1, self.max_ratio * step + 1))
+
+
+page = Page("hydrate")
+
+
+def _formula_level(shape: Shape) -> bool:
+    return bool(shape.options.asks_formula)
+
+
+def _accepted(shape: Shape) -> bool:
+    return shape.options.accepted is not None
+
+
+def _matched(shape: Shape) -> bool:
+    return _formula_level(shape) and not _accepted(shape)
+
+
+def _net(shape: Shape) -> bool:
+    return "sample" in shape.net
+
+
+def _gross(shape: Shape) -> bool:
+    return not _net(shape)
+
+
+page.reading("vessel", "vessel", "g", "balance")
+page.reading("vessel_sample", "vessel + sample", "g", "balance", instead_of="sample")
+page.reading("sample", "sample", "g", "balance", net=True)
+page.reading("vessel_residue", "vessel + residue", "g", "balance", series=True)
+
+
+@page.line("mass of sample", "g", "(vessel + sample) − (vessel)", when=_gross, positive=True, name="sample_mass")
+def sample_mass_gross(vessel_sample: Number, vessel: Number) -> Number:
+    return vessel_sample - vessel
+
+
+@page.line("mass of sample", "g", "(sample)", when=_net, positive=True, name="sample_mass")
+def sample_mass_net(sample: Number) -> Number:
+    return sample
+
+
+@page.choice("settled vessel + residue", "g", settled_rules("(vessel + residue)"))
+def settled_residue(vessel_residue: Sequence[Number], vessel_residue_settling: Number, options: HydrateOptions) -> Pick:
+    return settled_value(vessel_residue, vessel_residue_settling, options)
+
+
+@page.line("mass of residue", "g", "(settled vessel + residue) − (vessel)", positive=True)
+def residue_mass(settled_residue: Number, vessel: Number) -> Number:
+    return settled_residue - vessel
+
+
+@page.line("water driven off", "g", "(vessel + sample) − (settled vessel + residue)", when=_gross, name="water_mass")
+def water_mass_gross(vessel_sample: Number, settled_residue: Number) -> Number:
+    return vessel_sample - settled_residue
+
+
+@page.line("water driven off", "g", "(mass of sample) − (mass of residue)", when=_net, name="water_mass")
+def water_mass_net(sample_mass: Number, residue_mass: Number) -> Number:
+    return sample_mass - residue_mass
+
+
+@page.line("percent water", "%", "(water driven off) / (mass of sample) × 100 %")
+def water_percent(water_mass: Number, sample_mass: Number) -> Number:
+    return water_mass / sample_mass
+
+
+@page.line("molar mass of water", "g/mol", lambda options: WATER.molar_mass_rule)
+def water_molar_mass(options: HydrateOptions) -> Number:
+    return WATER.molar_mass
+
+
+@page.line("molar mass of the salt", "g/mol", lambda options: options.salt.molar_mass_rule, when=_formula_level)
+def salt_molar_mass(options: HydrateOptions) -> Number:
+    return options.salt.molar_mass
+
+
+@page.line("amount of water", "mol", "(water driven off) / (molar mass of water)", when=_formula_level)
+def water_amount(water_mass: Number, water_molar_mass: Number) -> Number:
+    return water_mass / water_molar_mass
+
+
+@page.line("amount of salt", "mol", "(mass of residue) / (molar mass of the salt)", when=_formula_level)
+def salt_amount(residue_mass: Number, salt_molar_mass: Number) -> Number:
+    return residue_mass / salt_molar_mass
+
+
+@page.line("ratio x", "1", "(amount of water) / (amount of salt)", when=_formula_level)
+def water_ratio(water_amount: Number, salt_amount: Number) -> Number:
+    return water_amount / salt_amount
+
+
+@page.choice("ratio taken", "1", "the simplest whole or half number inside the band of ratio x", when=_matched)
+def taken_ratio(water_ratio: Number, options: HydrateOptions) -> Pick | None:
+    return _match(water_ratio, options)
+
+
+@page.line(
+    "theoretical percent water",
+    "%",
+    "(ratio taken) × (molar mass of water) / "
+    "((molar mass of the salt) + (ratio taken) × (molar mass of water)) × 100 %",
+    when=_matched,
+    name="theoretical_water_percent",
+)
+def theoretical_from_match(taken_ratio: Number, water_molar_mass: Number, salt_molar_mass: Number) -> Number:
+    return taken_ratio * water_molar_mass / (salt_molar_mass + taken_ratio * water_molar_mass)
+
+
+@page.line(
+    "molar mass of the accepted hydrate", "g/mol", lambda options: options.accepted.molar_mass_rule, when=_accepted
+)
+def accepted_molar_mass(options: HydrateOptions) -> Number:
+    return options.accepted.molar_mass
+
+
+@page.line(
+    "theoretical percent water",
+    "%",
+    lambda options: (
+        f"{exact(float(options.accepted.water))} × (molar mass of water) / (molar mass of the accepted hydrate) × 100 %"
+    ),
+    when=_accepted,
+    name="theoretical_water_percent",
+)
+def theoretical_from_accepted(water_molar_mass: Number, accepted_molar_mass: Number, options: HydrateOptions) -> Number:
+    return float(options.accepted.water) * water_molar_mass / accepted_molar_mass
+
+
+@page.line(
+    "percent error",
+    "%",
+    "((percent water) − (theoretical percent water)) / (theoretical percent water) × 100 %",
+    when=lambda shape: _accepted(shape) or _formula_level(shape),
+)
+def percent_error(water_percent: Number, theoretical_water_percent: Number) -> Number:
+    return (water_percent - theoretical_water_percent) / theoretical_water_percent
+
+
+RESULTS = (
+    "sample_mass",
+    "residue_mass",
+    "water_mass",
+    "water_percent",
+    "water_amount",
+    "salt_amount",
+    "water_ratio",
+    "theoretical_water_percent",
+    "percent_error",
+)
+
+
+# Judgement
+
+
+def _match(ratio: Any, options: HydrateOptions) -> Pick | None:
+    """The simplest candidate ratio inside the band; on plain numbers (a replay) the nearest one."""
+    if standard_uncertainty(ratio) > 0:
+        inside = [x for x in options.ratios if is_inside(ratio, float(x))]
+    else:
+        inside = [min(options.ratios, key=lambda x: abs(nominal(ratio) - float(x)))]
+    if not inside or options.salt is None:
+        return None
+    salt = options.salt
+    simplest = min(inside, key=lambda x: salt.hydrate(x).sum_of_indices)
+    return Pick(str(simplest), float(simplest))
+
+
+def ratio_candidates(trial: Trial) -> tuple[Candidate, ...]:
+    """Every hydrate of the known salt up to `max_ratio`, the nearest first."""
+    options, ratio = trial.options, trial.values.get("water_ratio")
+    if ratio is None:
+        return ()
+    rows = (Candidate(options.salt.hydrate(x).text, float(x), misfit(ratio, float(x))) for x in options.ratios)
+    return tuple(sorted(rows, key=lambda row: abs(row.misfit)))
+
+
+def water_fraction(hydrate: Formula) -> float:
+    """The mass fraction of crystal water in a hydrate."""
+    return float(hydrate.water) * WATER.molar_mass / hydrate.molar_mass
+
+
+def percent_candidates(trial: Trial) -> tuple[Candidate, ...]:
+    """The named hydrates of an unknown salt, held against the percent water, the nearest first."""
+    percent = trial.values.get("water_percent")
+    if percent is None:
+        return ()
+    rows = (Candidate(h.text, None, misfit(percent, water_fraction(h))) for h in trial.options.candidates)
+    return tuple(sorted(rows, key=lambda row: abs(row.misfit)))
+
+
+def judge(trial: Trial) -> Judgement:
+    """All that can be said about a trial so far."""
+    options: HydrateOptions = trial.options
+    verdicts = list(_order(trial))
+    series = trial.series("vessel_residue")
+    if series:
+        verdicts.append(judge_constancy("vessel_residue", series, options))
+    candidates: tuple[Candidate, ...] = ()
+    words: dict[str, Formulated] = {}
+    if not any(verdict.level == "stop" for verdict in verdicts):
+        by_ratio = options.asks_formula
+        candidates = ratio_candidates(trial) if by_ratio else percent_candidates(trial)
+        if candidates:
+            formula, verdict = judge_formula(_about(options), _measured(trial), candidates)
+            words["formula"] = formula
+            verdicts.append(verdict)
+        verdicts += _too_much_lost(trial)
+        verdicts += _plateau(trial)
+    return Judgement(tuple(verdicts), candidates, words)
+
+
+def _order(trial: Trial) -> Iterator[Verdict]:
+    vessel, loaded = trial.typed("vessel"), trial.typed("vessel_sample")
+    series = trial.series("vessel_residue")
+    if vessel and loaded and loaded.si <= vessel.si:
+        text = (
+            f"Vessel + sample ({loaded.shown}) is not heavier than the empty vessel ({vessel.shown}): "
+            "one of the two is on the wrong line or mistyped. Correct it in the log."
+        )
+        yield Verdict("out-of-order", "stop", "vessel_sample", text)
+    for number, residue in enumerate(series, start=1):
+        if vessel and residue.si <= vessel.si:
+            text = f"After heating {number} ({residue.shown}) lies below the empty vessel ({vessel.shown}): check both."
+            yield Verdict("out-of-order", "stop", "vessel_residue", text)
+        elif loaded and residue.si > loaded.si:
+            text = f"After heating {number} ({residue.shown}) lies above vessel + sample ({loaded.shown}): check both."
+            yield Verdict("out-of-order", "stop", "vessel_residue", text)
+
+
+def _about(options: HydrateOptions) -> str:
+    """The result that decides: the ratio, or the percentage where no mole is asked."""
+    return "water_ratio" if options.asks_formula else "water_percent"
+
+
+def _measured(trial: Trial) -> str:
+    """The measured figure that decides the formula, as words."""
+    if trial.options.asks_formula:
+        return f"x = {with_uncertainty(trial.value('water_ratio') or 0.0, trial.uncertainty('water_ratio'))}"
+    percent = 100 * (trial.value("water_percent") or 0.0)
+    return f"{with_uncertainty(percent, 100 * trial.uncertainty('water_percent'))} % water"
+
+
+def _too_much_lost(trial: Trial) -> Iterator[Verdict]:
+    options: HydrateOptions = trial.options
+    about = _about(options)
+    value = trial.value(about)
+    limit, name = _most_water(options)
+    if value is None or limit is None or value <= limit + 2 * trial.uncertainty(about):
+        return
+    loss = trial.value("water_mass") or 0.0
+    text = (
+        f"{exact(round(loss * 1000, 4))} g was lost, more than all the water of {name}: "
+        "spattered or popped out, or the salt itself is decomposing. Stop heating and look."
+    )
+    yield Verdict("loss-too-large", "stop", about, text)
+
+
+def _most_water(options: HydrateOptions) -> tuple[float | None, str]:
+    """The largest believable ratio, or fraction where only percent is asked, and the formula it belongs to."""
+    if options.asks_formula and options.salt is not None:
+        most = options.accepted or options.salt.hydrate(Fraction(options.max_ratio))
+        return float(most.water_ratio), most.text
+    if options.accepted is not None:
+        return water_fraction(options.accepted), options.accepted.text
+    return None, ""
+
+
+def _plateau(trial: Trial) -> Iterator[Verdict]:
+    """A constant mass that is a lower hydrate's, not the dry salt's."""
+    accepted = trial.options.accepted
+    series = [reading.si for reading in trial.series("vessel_residue")]
+    lost = trial.values.get("water_percent")
+    if accepted is None or lost is None or not is_constant(series, trial.options.tolerance.si):
+        return
+    if is_inside(lost, water_fraction(accepted)):
+        return
+    whole = accepted.molar_mass / float(accepted.parts[0][0])
+    for lower in lower_hydrates(accepted):
+        gone = float(accepted.water_ratio - lower.water_ratio) * WATER.molar_mass / whole
+        if is_inside(lost, gone):
+            text = (
+                f"The mass has settled where {lower.text} would: a plateau, not the dry salt. "
+                "A flat mass does not prove dryness; heat more strongly and weigh again."
+            )
+            yield Verdict("plateau", "watch", "vessel_residue", text)
+            return
+
+
+# The bench model and the causes of error
+
+
+@dataclass(frozen=True)
+class HydrateTruth:
+    """What is really in the vessel, in kg, with the water as mass per mass of dry salt."""
+
+    vessel: float
+    sample: float
+    water_per_salt: float
+
+
+def truth(shape: Shape, values: Values) -> HydrateTruth:
+    """The truth that these values speak of, were nothing wrong with them."""
+    salt, water = nominal(values["residue_mass"]), nominal(values["water_mass"])
+    vessel = values.get("vessel")
+    return HydrateTruth(nominal(vessel), salt + water, water / salt)
+
+
+def bench(shape: Shape, truth: HydrateTruth, faults: Mapping[str, float]) -> dict[str, Any]:
+    """The readings in kg that an honest balance shows of this truth.
+
+    Faults: `water_left` (fraction of the water that heating leaves), `sample_wet` and `effloresced`
+    (fraction of the crystal water too much or already gone when weighed), `salt_decomposed` (fraction of the
+    salt's mass lost as gas).
+    """
+    salt = truth.sample / (1 + truth.water_per_salt)
+    water = truth.sample - salt
+    loaded = salt + water * (1 + faults.get("sample_wet", 0.0) - faults.get("effloresced", 0.0))
+    residue = salt * (1 - faults.get("salt_decomposed", 0.0)) + water * faults.get("water_left", 0.0)
+    readings: dict[str, Any] = {
+        "vessel": truth.vessel,
+        "vessel_residue": [truth.vessel + residue + water * 0.02, truth.vessel + residue, truth.vessel + residue],
+    }
+    if "sample" in shape.split:
+        return readings | {"sample_tare": truth.vessel, "sample_gross": truth.vessel + loaded}
+    if "sample" in shape.net:
+        return readings | {"sample": loaded}
+    return readings | {"vessel_sample": truth.vessel + loaded}
+
+
+CAUSES = (
+    Cause("not-fully-heated", "not fully heated", TruthChanged("water_left"), "%", 0.05, 0.5),
+    Cause("moisture", "moisture taken up on cooling", ReadingShifted("vessel_residue"), "g", 1e-5, 1e-4),
+    Cause("prints", "fingerprints or soot after loading", ReadingShifted("vessel_residue"), "g", 2e-6, 2e-5),
+    Cause("spatter", "spatter, popping or grains lost", ReadingShifted("vessel_residue", -1.0), "g", 2e-5, 2e-4),
+    Cause("residue-warm", "residue weighed warm", ReadingShifted("vessel_residue", -1.0), "g", 5e-6, 3e-5),
+    Cause("vessel-warm", "empty vessel weighed warm", ReadingShifted("vessel", -1.0), "g", 5e-6, 3e-5),
+    Cause("decomposed", "the salt itself decomposed", TruthChanged("salt_decomposed"), "%", 0.02, 0.3),
+    Cause("vessel-wet", "vessel wet or dirty when weighed empty", ReadingShifted("vessel"), "g", 1e-5, 1e-4),
+    Cause("sample-wet", "sample wet", TruthChanged("sample_wet"), "%", 0.02, 0.1),
+    Cause("effloresced", "sample effloresced", TruthChanged("effloresced"), "%", 0.05, 0.4),
+)
+
+
+def shapes() -> Iterator[Shape]:
+    """Every form the page can take, for the check at import and for the tests."""
+    salt, accepted = parse_formula("ZnSO4"), parse_formula("ZnSO4.7H2O")
+    nets: tuple[tuple[frozenset[str], frozenset[str]], ...] = (
+        (frozenset(), frozenset()),
+        (frozenset({"sample"}), frozenset()),
+        (frozenset({"sample"}), frozenset({"sample"})),
+    )
+    for net, with_salt, has_accepted, level, value in product(
+        nets, (True, False), (True, False), ("formula", "percent"), ("last", "mean", "lowest")
+    ):
+        options = HydrateOptions(
+            salt=salt if with_salt else None,
+            accepted=accepted if has_accepted else None,
+            level=level,
+            constant_value=value,
+        )
+        yield Shape(options, *net)
+
+
+METHOD = Method(
+    name="hydrate",
+    title="Water of a hydrate",
+    page=page,
+    options=HydrateOptions,
+    results=RESULTS,
+    key=_about,
+    judge=judge,
+    shapes=shapes,
+    causes=CAUSES,
+    truth=truth,
+    bench=bench,
+)

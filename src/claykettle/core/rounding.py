@@ -1,0 +1,75 @@
+"""The one place where results are rounded.
+
+Rule: the expanded uncertainty (k = 2) to two significant digits, the value to the same place
+(GUM 7.2.6), halves to the even digit (ISO 80000-1:2009, B.3, rule A).
+"""
+
+from __future__ import annotations
+
+from decimal import ROUND_HALF_EVEN, Context, Decimal
+
+COVERAGE = 2
+_EXACT_FIGURES = 5
+_WIDE = Context(prec=60, rounding=ROUND_HALF_EVEN)
+
+
+def round_to_place(number: Decimal, exponent: int) -> Decimal:
+    """`number` rounded to 10**exponent, halves to even."""
+    return number.quantize(Decimal(1).scaleb(exponent), context=_WIDE)
+
+
+def round_significant(number: Decimal, figures: int) -> Decimal:
+    """`number` to `figures` significant figures; 0.0996 to two is 0.10, not 0.100."""
+    if number == 0:
+        return Decimal(0)
+    rounded = round_to_place(number, number.adjusted() - figures + 1)
+    return round_to_place(number, rounded.adjusted() - figures + 1)
+
+
+def plain(number: Decimal) -> str:
+    """A decimal written out, minus sign as a true minus, zero without a sign."""
+    text = format(number if number else abs(number), "f")
+    return text.replace("-", "−")
+
+
+def with_uncertainty(value: float, standard_uncertainty: float, unit: str = "") -> str:
+    """`43.87 ± 0.17 %` from the value and its *standard* uncertainty (k = 1), both finite.
+
+    With an uncertainty of zero (an exact figure) the value stands alone, to five significant figures.
+    """
+    if standard_uncertainty <= 0:
+        return _unit(exact(value), unit)
+    expanded = round_significant(_decimal(COVERAGE * standard_uncertainty), 2)
+    exponent = expanded.as_tuple().exponent
+    place = exponent if isinstance(exponent, int) else 0
+    rounded = round_to_place(_decimal(value), place)
+    return _unit(f"{plain(rounded)} ± {plain(expanded)}", unit)
+
+
+def exact(value: float) -> str:
+    """A figure that is known exactly or has no uncertainty of its own, to five significant figures."""
+    rounded = round_significant(_decimal(value), _EXACT_FIGURES)
+    return plain(rounded.normalize() if rounded != rounded.to_integral_value() else rounded.quantize(Decimal(1)))
+
+
+def intermediate(value: float, standard_uncertainty: float, least_decimals: int | None = None) -> str:
+    """A line's value on the way to the result: one figure more than its uncertainty needs, so nothing is lost.
+
+    With `least_decimals` zeros at the end go, but not beyond so many decimals.
+    """
+    if standard_uncertainty <= 0:
+        return exact(value)
+    place = round_significant(_decimal(COVERAGE * standard_uncertainty), 2).adjusted() - 2
+    text = plain(round_to_place(_decimal(value), min(place, 0)))
+    while least_decimals is not None and text.endswith("0") and len(text.partition(".")[2]) > max(least_decimals, 1):
+        text = text[:-1]
+    return text
+
+
+def _decimal(value: float) -> Decimal:
+    # repr gives the shortest digits that name the float: 2.675 is taken as typed, not as 2.67499…
+    return Decimal(repr(value))
+
+
+def _unit(text: str, unit: str) -> str:
+    return f"{text} {unit}" if unit else text

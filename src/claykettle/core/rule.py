@@ -1,0 +1,140 @@
+"""The rule of a line as text that a pupil reads and a test computes: `(vessel + sample) − (vessel)`.
+
+    rule    = term { ("+" | "−") term }
+    term    = factor { ("×" | "/") factor }
+    factor  = atom [ unit ]                     a unit multiplies: `100 %` is 1, `(16 + 2) g/mol` is 0.018 kg/mol
+    atom    = number | label | "(" rule ")" | word label
+    word    = "last of" | "mean of the last two of" | "lowest of"
+
+Labels are matched whole and longest first, so `(vessel + sample)` is the one reading of that label.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from claykettle.core.errors import WorksheetError
+from claykettle.core.units import unit
+
+SERIES_WORDS: Mapping[str, Callable[[Sequence[Any]], Any]] = {
+    "last of": lambda series: series[-1],
+    "mean of the last two of": lambda series: (series[-2] + series[-1]) / 2,
+    "lowest of": min,
+}
+_RULE_UNITS = ("g/mol", "L/mol", "%", "mL", "g", "mol")
+_NUMBER = re.compile(r"\d+(?:\.\d+)?")
+
+
+@dataclass(frozen=True)
+class Token:
+    """One piece of a rule: its kind (label, number, unit, word, sign) and text."""
+
+    kind: str
+    text: str
+
+
+def tokens(rule: str, labels: Sequence[str]) -> list[Token]:
+    """The pieces of `rule`. Raises WorksheetError naming the place that has no meaning."""
+    ordered = sorted(labels, key=len, reverse=True)
+    found: list[Token] = []
+    at = 0
+    while at < len(rule):
+        if rule[at].isspace():
+            at += 1
+            continue
+        token = _token(rule, at, ordered)
+        if token is None:
+            raise WorksheetError(f"rule '{rule}' has no meaning from '{rule[at:]}'")
+        found.append(token)
+        at += len(token.text)
+    return found
+
+
+def _token(rule: str, at: int, labels: Sequence[str]) -> Token | None:
+    for kind, texts in (("label", labels), ("word", tuple(SERIES_WORDS)), ("unit", _RULE_UNITS)):
+        for text in texts:
+            if rule.startswith(text, at) and not rule[at + len(text) : at + len(text) + 1].isalnum():
+                return Token(kind, text)
+    number = _NUMBER.match(rule, at)
+    if number:
+        return Token("number", number.group())
+    return Token("sign", rule[at]) if rule[at] in "+−×/()" else None
+
+
+def compute(rule: str, values: Mapping[str, Any]) -> Any:
+    """The value of a rule in SI from the values of the labels, for the test that rules tell the truth."""
+    reader = _Computer(tokens(rule, list(values)), values)
+    result = reader.rule()
+    if reader.rest:
+        raise WorksheetError(f"rule '{rule}' goes on after its end: '{reader.rest[0].text}'")
+    return result
+
+
+class _Computer:
+    def __init__(self, pieces: list[Token], values: Mapping[str, Any]):
+        self.rest = pieces
+        self.values = values
+
+    def rule(self) -> Any:
+        total = self.term()
+        while sign := self.take("+", "−"):
+            total = total + self.term() if sign == "+" else total - self.term()
+        return total
+
+    def term(self) -> Any:
+        product = self.factor()
+        while sign := self.take("×", "/"):
+            product = product * self.factor() if sign == "×" else product / self.factor()
+        return product
+
+    def factor(self) -> Any:
+        value = self.atom()
+        if self.rest and self.rest[0].kind == "unit":
+            return value * float(unit(self.rest.pop(0).text).factor)
+        return value
+
+    def atom(self) -> Any:
+        if self.take("("):
+            value = self.rule()
+            if not self.take(")"):
+                raise WorksheetError("a bracket is not closed in a rule")
+            return value
+        if not self.rest:
+            raise WorksheetError("a rule ends too early")
+        piece = self.rest.pop(0)
+        if piece.kind == "number":
+            return float(piece.text)
+        if piece.kind == "label":
+            return self.values[piece.text]
+        if piece.kind == "word":
+            return SERIES_WORDS[piece.text](self.atom())
+        raise WorksheetError(f"'{piece.text}' stands in the wrong place in a rule")
+
+    def take(self, *signs: str) -> str:
+        if self.rest and self.rest[0].kind == "sign" and self.rest[0].text in signs:
+            return self.rest.pop(0).text
+        return ""
+
+
+def substitute(rule: str, shown: Mapping[str, str]) -> str:
+    """The rule with the user's numbers and units in place of the labels: `32.861 g − 31.204 g`."""
+    pieces = tokens(rule, list(shown))
+    texts = [shown[piece.text] if piece.kind == "label" else piece.text for piece in pieces]
+    for index in range(1, len(pieces)):
+        # a unit such as g/mol below a fraction bar keeps its own bracket
+        if pieces[index].kind == "label" and "/" in texts[index] and _divides(pieces, index):
+            texts[index] = f"({texts[index]})"
+    # a bracket round a single quantity only held its label together
+    for index in range(len(pieces) - 2):
+        if pieces[index].text == "(" and pieces[index + 1].kind == "label" and pieces[index + 2].text == ")":
+            texts[index] = texts[index + 2] = ""
+    line = " ".join(text for text in texts if text)
+    return line.replace("( ", "(").replace(" )", ")")
+
+
+def _divides(pieces: list[Token], index: int) -> bool:
+    before = index - 2 if pieces[index - 1].text == "(" else index - 1
+    return before >= 0 and pieces[before].text == "/"

@@ -1,0 +1,62 @@
+"""Numbers that carry uncertainty, after the GUM (JCGM 100:2008).
+
+One independent variable a reading: a weighing used twice stays correlated with itself. The
+propagation is the `uncertainties` library's; this module is its only user.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable
+from typing import Any
+
+from uncertainties import UFloat, ufloat
+
+Number = Any
+"""What a line computes with: float, a number with uncertainty, or (in the tests) a number with units."""
+
+RECTANGULAR = math.sqrt(3)
+
+
+def reading_variable(value: float, half_width: float, name: str) -> UFloat:
+    """One independent variable; u = half-width / √3, a rectangular distribution (GUM 4.3.7)."""
+    return ufloat(value, half_width / RECTANGULAR, tag=name)
+
+
+def nominal(value: Number) -> float:
+    """The plain value of a number of any kind, in SI; decisions are taken on it."""
+    if hasattr(value, "nominal_value"):
+        return float(value.nominal_value)
+    return float(getattr(value, "magnitude", value))
+
+
+def standard_uncertainty(value: Number) -> float:
+    """The standard uncertainty of a number; zero for one that carries none."""
+    return float(getattr(value, "std_dev", 0.0))
+
+
+def budget(value: Number) -> list[tuple[str, float]]:
+    """Each reading's share of the variance (they sum to 1), largest first; empty for an exact number.
+
+    Several weighings of one series count together under the series' name.
+    """
+    if not hasattr(value, "error_components"):
+        return []
+    variances: dict[str, float] = {}
+    for variable, component in value.error_components().items():
+        name = variable.tag or "?"
+        variances[name] = variances.get(name, 0.0) + component**2
+    total = math.fsum(variances.values())
+    if total <= 0:
+        return []
+    shares = ((name, variance / total) for name, variance in variances.items() if variance > 0)
+    return sorted(shares, key=lambda row: (-row[1], row[0]))
+
+
+def own_uncertainty(value: Number, shared: Iterable[str]) -> float:
+    """Standard uncertainty without the variables named in `shared`, which move all trials alike."""
+    if not hasattr(value, "error_components"):
+        return 0.0
+    names = set(shared)
+    parts = (part**2 for variable, part in value.error_components().items() if variable.tag not in names)
+    return math.sqrt(math.fsum(parts))

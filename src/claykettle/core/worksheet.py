@@ -1,0 +1,391 @@
+"""The worksheet: readings at the top, named lines below, each a small pure function of other lines.
+
+A method declares all its readings and lines on a `Page`. `Page.build` makes the `Worksheet` for one
+shape (options, and which readings are given net), with exactly one active definition a name. One
+declaration serves evaluation with uncertainty, working, partial results, replay and marking.
+"""
+
+from __future__ import annotations
+
+import inspect
+from collections.abc import Callable, Iterable, Iterator, Mapping
+from dataclasses import dataclass, field, replace
+from functools import lru_cache
+from graphlib import CycleError, TopologicalSorter
+from typing import Any, Literal, TypeVar
+
+from uncertainties import wrap
+
+from claykettle.core import rule as rules
+from claykettle.core.errors import WorksheetError
+from claykettle.core.rounding import intermediate
+from claykettle.core.uncertainty import Number, nominal, standard_uncertainty
+from claykettle.core.units import Unit, unit
+
+Options = Any
+Kind = Literal["line", "choice", "table"]
+SETTLING = "_settling"
+
+
+@dataclass(frozen=True)
+class Shape:
+    """What decides the form of a worksheet: the options and which net readings are given, and how."""
+
+    options: Options
+    net: frozenset[str] = frozenset()
+    split: frozenset[str] = frozenset()
+
+
+Guard = Callable[[Shape], bool]
+Members = Callable[[Shape], Iterable[int]]
+"""The indices of a family (`reagent_1`, `reagent_2`, …): `{i}` in its names, label and rule stands for each."""
+
+
+def _always(_: Shape) -> bool:
+    return True
+
+
+@dataclass(frozen=True)
+class ReadingDef:
+    """A reading of the bench. `series` is weighed again and again; `net` may be given as tare and gross."""
+
+    name: str
+    label: str
+    unit: str
+    instrument: str
+    series: bool = False
+    net: bool = False
+    instead_of: str | None = None
+    when: Guard = _always
+    over: Members | None = None
+
+    @property
+    def dimension(self) -> str:
+        """The dimension of the reading, as in data/units.toml."""
+        return unit(self.unit).dimension
+
+
+@dataclass(frozen=True)
+class LineDef:
+    """One line of the page. `positive` lines must lie above zero before anything is built on them."""
+
+    name: str
+    label: str
+    unit: str
+    rule: str | Mapping[str, str] | Callable[[Options], str]
+    function: Callable[..., Any]
+    kind: Kind = "line"
+    positive: bool = False
+    when: Guard = _always
+    over: Members | None = None
+    takes: Mapping[str, str] = field(default_factory=dict)
+
+    @property
+    def needs(self) -> tuple[str, ...]:
+        """The names of the readings and lines that this one is computed from."""
+        return tuple(self.takes.values())
+
+    @property
+    def shown_unit(self) -> Unit:
+        """The unit in which the line is shown; it computes in SI."""
+        return unit(self.unit)
+
+    def rule_text(self, options: Options, pick: str | None = None) -> str:
+        """The rule as it stands under these options and, for a choice, after this decision."""
+        if callable(self.rule):
+            return self.rule(options)
+        if isinstance(self.rule, str):
+            return self.rule
+        return self.rule[pick] if pick is not None else ""
+
+
+@dataclass(frozen=True)
+class Pick:
+    """What a choice line decided, by name, and the value it goes on with."""
+
+    key: str
+    value: Number
+
+
+@dataclass(frozen=True)
+class Values:
+    """What came out: a number a name, the decisions taken, and for every other line what it lacks."""
+
+    numbers: Mapping[str, Any]
+    picks: Mapping[str, str] = field(default_factory=dict)
+    lacking: Mapping[str, str] = field(default_factory=dict)
+
+    def __getitem__(self, name: str) -> Any:
+        return self.numbers[name]
+
+    def get(self, name: str) -> Any:
+        """The number of a name, or None while it cannot be had."""
+        return self.numbers.get(name)
+
+    def flips(self, other: Values) -> tuple[str, ...]:
+        """The choices that fell differently in `other`."""
+        return tuple(name for name, key in self.picks.items() if other.picks.get(name, key) != key)
+
+
+@dataclass(frozen=True)
+class WorkingLine:
+    """One line of the calculation page."""
+
+    name: str
+    label: str
+    rule: str
+    substituted: str
+    result: str
+
+
+Definition = TypeVar("Definition", ReadingDef, LineDef)
+
+
+class Page:
+    """All readings and lines of one method, before a shape chooses among them."""
+
+    def __init__(self, method: str):
+        self.method = method
+        self.readings: list[ReadingDef] = []
+        self.lines: list[LineDef] = []
+        self.build = lru_cache(maxsize=256)(self._build)
+
+    def reading(self, name: str, label: str, unit: str, instrument: str, **more: Any) -> None:
+        """Declare a reading; `more` as the fields of ReadingDef."""
+        self.readings.append(ReadingDef(name, label, unit, instrument, **more))
+
+    def line(self, label: str, unit: str, rule: Any, **more: Any) -> Callable[[Callable[..., Any]], Callable[..., Any]]:
+        """Declare the decorated function as a line; its parameters name what it needs.
+
+        `more`: the fields of LineDef, `name` where it differs from the function's, and `takes` where a
+        parameter's name differs from what it stands for (families: `takes={"reagent": "reagent_{i}"}`).
+        """
+
+        def declare(function: Callable[..., Any]) -> Callable[..., Any]:
+            renamed = more.pop("takes", {})
+            takes = {name: renamed.get(name, name) for name in inspect.signature(function).parameters}
+            name = more.pop("name", function.__name__)
+            self.lines.append(LineDef(name, label, unit, rule, function, takes=takes, **more))
+            return function
+
+        return declare
+
+    def choice(self, label: str, unit: str, rule: Any, **more: Any) -> Callable[[Callable[..., Any]], Any]:
+        """Declare a decision: the function returns a Pick, or None where it cannot decide."""
+        return self.line(label, unit, rule, kind="choice", **more)
+
+    def table(self, label: str, unit: str, rule: Any, **more: Any) -> Callable[[Callable[..., Any]], Any]:
+        """Declare a fit or table: plain SI floats in and out, derivatives and units pass through the engine."""
+        return self.line(label, unit, rule, kind="table", **more)
+
+    def _build(self, shape: Shape) -> Worksheet:
+        readings, lines = self._readings(shape), self._lines(shape)
+        for name in sorted(shape.split):
+            _split_net(name, readings, lines)
+        known = set(readings) | set(lines) | {"options"} | {n + SETTLING for n, r in readings.items() if r.series}
+        for line in lines.values():
+            for need in line.needs:
+                if need not in known:
+                    raise WorksheetError(f"{self.method}: line '{line.name}' needs '{need}', which nothing defines")
+        return Worksheet(self.method, shape, readings, _in_order(self.method, lines))
+
+    def _readings(self, shape: Shape) -> dict[str, ReadingDef]:
+        active: dict[str, ReadingDef] = {}
+        for reading in _members(self.readings, shape):
+            given = reading.name in shape.net
+            if not reading.when(shape) or (reading.net and not given) or reading.instead_of in shape.net:
+                continue
+            if reading.name in active:
+                raise WorksheetError(f"{self.method}: two active readings '{reading.name}'")
+            active[reading.name] = reading
+        return active
+
+    def _lines(self, shape: Shape) -> dict[str, LineDef]:
+        active: dict[str, LineDef] = {}
+        for line in _members(self.lines, shape):
+            if not line.when(shape):
+                continue
+            if line.name in active:
+                raise WorksheetError(f"{self.method}: two active definitions of line '{line.name}'")
+            active[line.name] = line
+        return active
+
+
+def _members(rows: Iterable[Definition], shape: Shape) -> Iterator[Definition]:
+    """Each definition, a family once a member with its index put in."""
+    for row in rows:
+        if row.over is None:
+            yield row
+            continue
+        for index in row.over(shape):
+            member = replace(row, name=_at(row.name, index), label=_at(row.label, index), over=None)
+            if isinstance(member, LineDef):
+                takes = {parameter: _at(name, index) for parameter, name in member.takes.items()}
+                rule = _at(member.rule, index) if isinstance(member.rule, str) else member.rule
+                member = replace(member, takes=takes, rule=rule)
+            yield member
+
+
+def _at(text: str, index: int) -> str:
+    return text.replace("{i}", str(index))
+
+
+def _split_net(name: str, readings: dict[str, ReadingDef], lines: dict[str, LineDef]) -> None:
+    """Put NAME_tare and NAME_gross in the place of the net reading NAME."""
+    net = readings.pop(name)
+    tare, gross = f"{name}_tare", f"{name}_gross"
+    readings[tare] = replace(net, name=tare, label=f"tare of {net.label}", net=False, series=False)
+    readings[gross] = replace(net, name=gross, label=f"gross of {net.label}", net=False)
+    rule = f"({readings[gross].label}) − ({readings[tare].label})"
+    takes = {"gross": gross, "tare": tare}
+    below = dict(lines)
+    lines.clear()
+    lines[name] = LineDef(name, net.label, net.unit, rule, _difference, positive=True, takes=takes)
+    lines.update(below)
+
+
+def _difference(gross: Number, tare: Number) -> Number:
+    return gross - tare
+
+
+def _in_order(method: str, lines: Mapping[str, LineDef]) -> tuple[LineDef, ...]:
+    """The lines so that each stands below what it needs, otherwise as the module declares them."""
+    graph = {name: [need for need in line.needs if need in lines] for name, line in lines.items()}
+    try:
+        TopologicalSorter(graph).prepare()
+    except CycleError as loop:
+        raise WorksheetError(f"{method}: lines in a loop: {' → '.join(loop.args[1])}") from None
+    ordered: dict[str, LineDef] = {}
+
+    def place(name: str) -> None:
+        for need in graph[name]:
+            place(need)
+        ordered.setdefault(name, lines[name])
+
+    for name in lines:
+        place(name)
+    return tuple(ordered.values())
+
+
+@dataclass(frozen=True, eq=False)
+class Worksheet:
+    """The page built for one shape: what to read, and the lines in the order in which they are written."""
+
+    method: str
+    shape: Shape
+    readings: Mapping[str, ReadingDef]
+    lines: tuple[LineDef, ...]
+
+    @property
+    def labels(self) -> dict[str, str]:
+        """Label of every reading and line by name."""
+        return {name: row.label for name, row in self.readings.items()} | {row.name: row.label for row in self.lines}
+
+    def evaluate(
+        self,
+        inputs: Mapping[str, Any],
+        overrides: Mapping[str, Any] | None = None,
+        functions: Mapping[str, Callable[..., Any]] | None = None,
+        call: Callable[[LineDef, dict[str, Any]], Any] | None = None,
+    ) -> Values:
+        """All lines that can be had from `inputs` (SI numbers of any one kind, lists for series).
+
+        `overrides` puts figures in the place of lines (marking); `functions` puts another function in the
+        place of a line's own (a replayed cause); `call` calls a line for another kind of number (the
+        dimension check). Never raises for missing or impossible readings: they are named in `lacking`.
+        """
+        run = _Evaluation(self, inputs, overrides or {}, functions or {}, call or _call)
+        for line in self.lines:
+            run.line(line)
+        return Values(run.numbers, run.picks, run.lacking)
+
+    def working(self, values: Values, shown: Mapping[str, str], decimals: Mapping[str, int]) -> list[WorkingLine]:
+        """The calculation page.
+
+        `shown` holds the readings as typed, by name, units set; `decimals` how many of them a typed reading
+        has, by unit: a sum of readings needs no zeros beyond those.
+        """
+        texts = {label: shown[name] for name, label in self.labels.items() if name in shown}
+        page: list[WorkingLine] = []
+        for line in self.lines:
+            if line.name not in values.numbers:
+                continue
+            rule = line.rule_text(self.shape.options, values.picks.get(line.name))
+            result = show(values[line.name], line.shown_unit, decimals.get(line.unit))
+            sentence = line.kind != "line" and not isinstance(line.rule, Mapping)
+            substituted = rule if sentence else rules.substitute(rule, texts)
+            page.append(WorkingLine(line.name, line.label, rule, substituted, result))
+            texts[line.label] = result
+        return page
+
+
+def show(value: Number, unit: Unit, least_decimals: int | None = None) -> str:
+    """A line's value in its unit, with the digits that the working needs; zeros beyond `least_decimals` go."""
+    number = unit.from_si(nominal(value))
+    text = intermediate(number, unit.step_from_si(standard_uncertainty(value)), least_decimals)
+    return f"{text} {unit.shown}".rstrip()
+
+
+class _Evaluation:
+    def __init__(
+        self,
+        sheet: Worksheet,
+        inputs: Mapping[str, Any],
+        overrides: Mapping[str, Any],
+        functions: Mapping[str, Callable[..., Any]],
+        call: Callable[[LineDef, dict[str, Any]], Any],
+    ):
+        self.sheet, self.inputs, self.overrides, self.functions, self.call = sheet, inputs, overrides, functions, call
+        self.numbers: dict[str, Any] = {"options": sheet.shape.options}
+        self.picks: dict[str, str] = {}
+        self.lacking: dict[str, str] = {}
+        self.barred: dict[str, str] = {}
+        for name, reading in sheet.readings.items():
+            self._reading(name, reading)
+
+    def _reading(self, name: str, reading: ReadingDef) -> None:
+        if name not in self.inputs or (reading.series and not self.inputs[name]):
+            self.lacking[name] = name
+            return
+        self.numbers[name] = self.inputs[name]
+        if reading.series:
+            settling = self.inputs.get(name + SETTLING)
+            # a difference of the series with itself: a zero of the right kind and unit
+            self.numbers[name + SETTLING] = self.inputs[name][-1] * 0 if settling is None else settling
+
+    def line(self, line: LineDef) -> None:
+        if line.name in self.overrides:
+            self.numbers[line.name] = self.overrides[line.name]
+            return
+        for need in line.needs:
+            reason = self.lacking.get(need) or self.barred.get(need)
+            if reason:
+                self.lacking[line.name] = reason
+                return
+        arguments = {parameter: self.numbers[name] for parameter, name in line.takes.items()}
+        if line.name in self.functions:
+            line = replace(line, function=self.functions[line.name])
+        value = self.call(line, arguments)
+        if isinstance(value, Pick):
+            self.picks[line.name] = value.key
+            value = value.value
+        if value is None:
+            self.lacking[line.name] = f"undecided:{line.name}"
+            return
+        self.numbers[line.name] = value
+        if line.positive and not nominal(value) > 0:
+            self.barred[line.name] = f"impossible:{line.name}"
+
+
+def _call(line: LineDef, arguments: dict[str, Any]) -> Any:
+    """Call a line with floats or numbers that carry uncertainty; a table gets plain floats and its derivative."""
+    if line.kind != "table":
+        return line.function(**arguments)
+    varying = [name for name in line.takes if name != "options"]
+    fixed = {"options": arguments["options"]} if "options" in arguments else {}
+
+    def plain(*values: float) -> float:
+        return float(line.function(**dict(zip(varying, values, strict=True)), **fixed))
+
+    return wrap(plain)(*(arguments[name] for name in varying))
+

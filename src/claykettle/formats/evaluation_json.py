@@ -1,0 +1,53 @@
+"""The evaluation as the JSON that `kettle evaluate` prints and the application answers with."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from claykettle.core.evaluation import Evaluation, TrialEvaluation
+from claykettle.core.verdict import Verdict
+
+
+def evaluation_document(evaluation: Evaluation) -> dict[str, Any]:
+    """The evaluation as plain JSON values."""
+    return {
+        "format": "clay-kettle/evaluation",
+        "version": 1,
+        "method": evaluation.run.method.name,
+        "key": evaluation.key,
+        "trials": [_trial(trial) for trial in evaluation.trials],
+        "summary": {
+            row.name: {"mean": row.mean, "standard_deviation": row.standard_deviation, "n": row.n, "unit": row.unit}
+            for row in evaluation.summary
+        },
+        "verdicts": [_verdict(verdict) for verdict in evaluation.verdicts],
+    }
+
+
+def _trial(trial: TrialEvaluation) -> dict[str, Any]:
+    results: dict[str, Any] = {
+        row.name: {
+            "value": row.value,
+            "standard_uncertainty": row.standard_uncertainty,
+            "unit": row.unit,
+            "text": row.text,
+            "label": row.label,
+        }
+        for row in trial.results
+    }
+    results |= {name: {"text": word.text, "nearest": word.nearest} for name, word in trial.words.items()}
+    return {
+        "label": trial.label,
+        "results": results,
+        "verdicts": [_verdict(verdict) for verdict in trial.verdicts],
+        "working": [vars(line) for line in trial.working],
+        "budget": [vars(share) for share in trial.budget],
+        "candidates": [
+            {"text": row.text, "ratio": row.ratio, "misfit": row.misfit, "status": row.status}
+            for row in trial.candidates
+        ],
+    }
+
+
+def _verdict(verdict: Verdict) -> dict[str, Any]:
+    return {"code": verdict.code, "level": verdict.level, "about": verdict.about, "text": verdict.text}

@@ -1,0 +1,272 @@
+"""Reads and writes the run file. All faults of a file are found in one pass, each with its path."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterable, Mapping
+from decimal import Decimal
+from typing import Any, cast
+
+from pydantic import ValidationError
+
+from claykettle.core.errors import Fault, Refusal, join
+from claykettle.core.method import Method
+from claykettle.core.methods.registry import method_named
+from claykettle.core.options import Options
+from claykettle.core.reading import Reading, parse_half_width, parse_reading
+from claykettle.core.run import (
+    INSTRUMENTS,
+    Entry,
+    Observation,
+    ProcedureUse,
+    Run,
+    TrialRecord,
+    Window,
+    reading_definition,
+    reading_names,
+    shape_of,
+)
+from claykettle.formats import strict_json
+from claykettle.formats.run_models import FORMAT, LONGEST_SERIES, VERSION, HistoryModel, RunModel
+
+_PLAIN_MESSAGES = {
+    "extra_forbidden": ("unknown-field", "This field is not known here; remove it or check its spelling."),
+    "missing": ("missing-field", "This field is missing."),
+}
+
+
+def read_run(data: bytes) -> Run:
+    """The run that the file's bytes hold. Raises Refusal with every fault found."""
+    document = strict_json.loads(data)
+    if not isinstance(document, dict):
+        raise Refusal(Fault("not-a-run", "", "A run file is one JSON object."))
+    return run_from(document)
+
+
+def run_from(document: Mapping[str, Any]) -> Run:
+    """The run in a parsed document. Raises Refusal with every fault found."""
+    try:
+        outer = RunModel.model_validate(document)
+    except ValidationError as error:
+        raise Refusal(*_faults(error)) from None
+    method = method_named(outer.method)
+    reader = _Reader(method)
+    options = reader.options(outer.options)
+    half_widths = reader.half_widths({name: row.half_width for name, row in outer.instruments.items()})
+    shared = reader.entries(outer.shared, "shared")
+    planned = {name: reader.window(name, row.model_dump(exclude_none=True)) for name, row in outer.planned.items()}
+    trials = [
+        TrialRecord(trial.label, reader.entries(trial.readings, f"trials[{index}].readings"))
+        for index, trial in enumerate(outer.trials)
+    ]
+    reader.labels(trials)
+    if reader.faults or options is None:
+        raise Refusal(*reader.faults)
+    for index, record in enumerate(trials):
+        shape_of(method, options, frozenset(record.entries) | frozenset(shared), f"trials[{index}].readings")
+    procedure = outer.procedure and ProcedureUse(**outer.procedure.model_dump())
+    observations = tuple(Observation(**row.model_dump()) for row in outer.observations)
+    return Run(
+        method,
+        options,
+        tuple(trials),
+        half_widths,
+        shared,
+        planned,
+        observations,
+        outer.title,
+        outer.note,
+        procedure,
+    )
+
+
+def parse_options(method: Method, options: Mapping[str, Any]) -> Options:
+    """A method's options from plain JSON values. Raises Refusal with paths below `options`."""
+    reader = _Reader(method)
+    parsed = reader.options(options)
+    if parsed is None:
+        raise Refusal(*reader.faults)
+    return parsed
+
+
+class _Reader:
+    """Collects faults while it parses what depends on the method."""
+
+    def __init__(self, method: Method):
+        self.method = method
+        self.faults: list[Fault] = []
+
+    def options(self, given: Mapping[str, Any]) -> Options | None:
+        try:
+            return self.method.options.model_validate(given)
+        except ValidationError as error:
+            self.faults += _faults(error, "options")
+            return None
+
+    def half_widths(self, given: Mapping[str, str]) -> dict[str, Decimal]:
+        found: dict[str, Decimal] = {}
+        for name, text in given.items():
+            if name not in INSTRUMENTS:
+                message = f"'{name[:40]}' is not an instrument known here; use one of {', '.join(INSTRUMENTS)}."
+                self.faults.append(Fault("unknown-field", f"instruments.{name}", message))
+                continue
+            try:
+                found[name] = parse_half_width(text, INSTRUMENTS[name])
+            except Refusal as refusal:
+                self.faults += refusal.below(f"instruments.{name}.half_width").faults
+        return found
+
+    def entries(self, given: Mapping[str, Any], path: str) -> dict[str, tuple[Entry, ...]]:
+        found: dict[str, tuple[Entry, ...]] = {}
+        for name, value in given.items():
+            definition = reading_definition(self.method, name)
+            where = join(path, name)
+            if definition is None:
+                known = ", ".join(reading_names(self.method))
+                message = f"'{name[:40]}' is not a reading of {self.method.name}; it has {known}."
+                self.faults.append(Fault("unknown-field", where, message))
+                continue
+            series = definition.series and not name.endswith("_tare")
+            rows = self._series(value, definition.dimension, where) if series else None
+            if rows is None:
+                entry = self._entry(value, definition.dimension, where)
+                rows = [entry] if entry else []
+            if rows:
+                found[name] = tuple(rows)
+        return found
+
+    def _series(self, value: Any, dimension: str, where: str) -> list[Entry] | None:
+        if not isinstance(value, list):
+            return None
+        if not 1 <= len(value) <= LONGEST_SERIES:
+            message = f"A series holds 1 to {LONGEST_SERIES} values; this one has {len(value)}."
+            self.faults.append(Fault("series-length", where, message))
+            return []
+        rows = [self._entry(one, dimension, f"{where}[{index}]") for index, one in enumerate(value)]
+        return [row for row in rows if row]
+
+    def _entry(self, value: Any, dimension: str, where: str) -> Entry | None:
+        try:
+            if isinstance(value, dict):
+                history = HistoryModel.model_validate(value)
+                reading = parse_reading(history.text, dimension)
+                return Entry(reading, **history.model_dump(exclude={"text"}))
+            if isinstance(value, str):
+                return Entry(parse_reading(value, dimension))
+        except Refusal as refusal:
+            self.faults += refusal.below(where).faults
+            return None
+        except ValidationError as error:
+            self.faults += _faults(error, where)
+            return None
+        given = "null" if value is None else type(value).__name__
+        message = f"A reading is a text with digits and unit such as '31.204 g', not {given}."
+        self.faults.append(Fault("not-a-reading", where, message))
+        return None
+
+    def window(self, name: str, given: Mapping[str, str]) -> Window:
+        path = f"planned.{name}"
+        definition = reading_definition(self.method, name)
+        if definition is None:
+            message = f"'{name[:40]}' is not a reading of {self.method.name}."
+            self.faults.append(Fault("unknown-field", path, message))
+            return Window()
+        if not given or ("about" in given and len(given) > 1):
+            self.faults.append(Fault("window", path, "Give either 'about', or 'low' and 'high' (one of them is enough)."))
+        parsed: dict[str, Reading] = {}
+        for key, text in given.items():
+            try:
+                parsed[key] = parse_reading(text, definition.dimension)
+            except Refusal as refusal:
+                self.faults += refusal.below(f"{path}.{key}").faults
+        if "low" in parsed and "high" in parsed and parsed["low"].si > parsed["high"].si:
+            self.faults.append(Fault("window", path, "'low' lies above 'high'; exchange them."))
+        return Window(**parsed)
+
+    def labels(self, trials: Iterable[TrialRecord]) -> None:
+        seen: set[str] = set()
+        for index, trial in enumerate(trials):
+            if trial.label in seen:
+                message = f"The label '{trial.label}' stands on two trials; give each its own."
+                self.faults.append(Fault("duplicate-label", f"trials[{index}].label", message))
+            seen.add(trial.label)
+
+
+def _faults(error: ValidationError, below: str = "") -> list[Fault]:
+    found: list[Fault] = []
+    for row in error.errors(include_url=False, include_input=False):
+        context = cast(Mapping[str, Any], row.get("ctx") or {})
+        path = join(below, _path((*row["loc"], *([context["field"]] if "field" in context else []))))
+        code, message = _PLAIN_MESSAGES.get(row["type"], (row["type"].replace("_", "-"), f"{row['msg']}."))
+        found.append(Fault(code, path, message.replace("..", ".")))
+    return found
+
+
+def _path(location: Iterable[str | int]) -> str:
+    path = ""
+    for piece in location:
+        path = join(path, f"[{piece}]" if isinstance(piece, int) else str(piece))
+    return path
+
+
+# Writing
+
+
+def write_run(run: Run) -> str:
+    """The run as a run file: readings digit for digit as typed, defaults left out."""
+    return json.dumps(run_document(run), ensure_ascii=False, indent=2) + "\n"
+
+
+def run_document(run: Run) -> dict[str, Any]:
+    """The run as plain JSON values in the order of RUNFILE."""
+    document: dict[str, Any] = {"format": FORMAT, "version": VERSION, "method": run.method.name}
+    optional = {
+        "title": run.title,
+        "note": run.note,
+        "options": run.options.model_dump(mode="json", exclude_defaults=True),
+        "procedure": _procedure(run.procedure),
+        "instruments": {name: {"half_width": _half_width(name, width)} for name, width in run.half_widths.items()},
+        "planned": {name: _window(window) for name, window in run.planned.items()},
+        "shared": _readings(run.method, run.shared),
+    }
+    document |= {key: value for key, value in optional.items() if value}
+    document["trials"] = [
+        {"label": trial.label, "readings": _readings(run.method, trial.entries)} for trial in run.trials
+    ]
+    if run.observations:
+        document["observations"] = [_without_empty(vars(row)) for row in run.observations]
+    return document
+
+
+def _readings(method: Method, entries: Mapping[str, tuple[Entry, ...]]) -> dict[str, Any]:
+    written: dict[str, Any] = {}
+    for name, rows in entries.items():
+        definition = reading_definition(method, name)
+        values = [_entry_value(row) for row in rows]
+        series = definition is not None and definition.series and not name.endswith("_tare")
+        written[name] = values if series else values[0]
+    return written
+
+
+def _entry_value(entry: Entry) -> Any:
+    history = _without_empty({key: value for key, value in vars(entry).items() if key != "reading"})
+    return {"text": entry.reading.text, **history} if history else entry.reading.text
+
+
+def _half_width(instrument: str, width: Decimal) -> str:
+    units = {"mass": ("g", 1000), "volume": ("mL", 10**6), "temperature": ("K", 1), "pressure": ("kPa", Decimal("1e-3"))}
+    units |= {"length": ("mm", 1000), "ratio": ("%", 100)}
+    symbol, scale = units[INSTRUMENTS[instrument]]
+    return f"{(width * scale).normalize():f} {symbol}"
+
+
+def _window(window: Window) -> dict[str, str]:
+    return {name: row.text for name, row in vars(window).items() if row is not None}
+
+
+def _procedure(procedure: ProcedureUse | None) -> dict[str, Any] | None:
+    return None if procedure is None else _without_empty(vars(procedure))
+
+
+def _without_empty(fields: Mapping[str, Any]) -> dict[str, Any]:
+    return {key: value for key, value in fields.items() if value not in (None, "", {}, ())}

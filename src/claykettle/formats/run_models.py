@@ -1,0 +1,135 @@
+"""The run file as pydantic models: the outer form of every method's file, and the JSON Schema made from it."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, JsonValue, StringConstraints, create_model
+
+from claykettle.core.method import Method
+from claykettle.core.methods.registry import all_methods
+from claykettle.core.reading import LONGEST
+from claykettle.core.run import INSTRUMENTS, reading_definition, reading_names
+
+FORMAT, VERSION = "clay-kettle/run", 1
+MOST_TRIALS, LONGEST_SERIES, LONGEST_TEXT = 200, 100, 4000
+
+Words = Annotated[str, StringConstraints(max_length=LONGEST_TEXT)]
+Name = Annotated[str, StringConstraints(max_length=120)]
+
+
+class Model(BaseModel):
+    """Base of the file's models: what the schema does not know is refused."""
+
+    model_config = ConfigDict(extra="forbid", strict=True)
+
+
+class InstrumentModel(Model):
+    """One instrument of the run."""
+
+    half_width: str = Field(description="Half-width of what it shows, with its unit, such as '0.001 g'.")
+
+
+class HistoryModel(Model):
+    """A reading with its history."""
+
+    text: str
+    at: Name | None = None
+    by: Name | None = None
+    instrument: Name | None = None
+    corrects: Name | None = None
+    reason: Words | None = None
+
+
+class ObservationModel(Model):
+    """Something seen at the bench."""
+
+    tag: Name
+    text: Words = ""
+    at: Name | None = None
+    by: Name | None = None
+    trial: Name | None = None
+
+
+class WindowModel(Model):
+    """A planned window: about, or low and high."""
+
+    about: str | None = None
+    low: str | None = None
+    high: str | None = None
+
+
+class ProcedureModel(Model):
+    """The procedure that the run followed."""
+
+    name: Name
+    version: Annotated[int, Field(ge=1, le=10**6)]
+    schools: dict[Name, Name] = {}
+
+
+class TrialModel(Model):
+    """One trial; readings are typed by the method afterwards, so that each fault keeps its path."""
+
+    label: Name
+    readings: dict[str, JsonValue]
+
+
+class RunModel(Model):
+    """The outer form of a run file."""
+
+    format: Literal["clay-kettle/run"]
+    version: Literal[1]
+    method: Name
+    title: Name = ""
+    note: Words = ""
+    options: dict[str, JsonValue] = {}
+    instruments: dict[str, InstrumentModel] = {}
+    shared: dict[str, JsonValue] = {}
+    planned: dict[str, WindowModel] = {}
+    trials: Annotated[list[TrialModel], Field(min_length=1, max_length=MOST_TRIALS)]
+    observations: Annotated[list[ObservationModel], Field(max_length=5000)] = []
+    procedure: ProcedureModel | None = None
+
+
+def json_schema() -> dict[str, Any]:
+    """The JSON Schema of the run file, one alternative a method."""
+    alternatives = [_method_model(method) for _, method in sorted(all_methods().items())]
+    definitions: dict[str, Any] = {}
+    refs: list[dict[str, str]] = []
+    for model in alternatives:
+        schema = model.model_json_schema(ref_template="#/$defs/{model}")
+        definitions |= schema.pop("$defs", {})
+        definitions[model.__name__] = schema
+        refs.append({"$ref": f"#/$defs/{model.__name__}"})
+    return {
+        "$schema": "https://json-schema.org/draft/2020-12/schema",
+        "title": "Clay Kettle run file, version 1",
+        "oneOf": refs,
+        "$defs": dict(sorted(definitions.items())),
+    }
+
+
+def _method_model(method: Method) -> type[BaseModel]:
+    """RunModel with this method's options and reading names put in."""
+    title = method.name.title().replace("_", "")
+    fields: dict[str, Any] = {name: (_reading_type(method, name), None) for name in reading_names(method)}
+    readings = create_model(f"{title}Readings", __base__=Model, **fields)
+    trial = create_model(f"{title}Trial", __base__=Model, label=(Name, ...), readings=(readings, ...))
+    instruments: dict[str, Any] = {name: (InstrumentModel, None) for name in INSTRUMENTS}
+    trials = Annotated[list[trial], Field(min_length=1, max_length=MOST_TRIALS)]  # type: ignore[valid-type]
+    return create_model(
+        f"{title}Run",
+        __base__=RunModel,
+        method=(Literal[method.name], ...),
+        options=(method.options, Field(default_factory=dict)),
+        instruments=(create_model("Instruments", __base__=Model, **instruments), None),
+        shared=(readings, None),
+        trials=(trials, ...),
+    )
+
+
+def _reading_type(method: Method, name: str) -> Any:
+    definition = reading_definition(method, name)
+    one = Annotated[str, Field(max_length=LONGEST, description="digits and unit as typed")] | HistoryModel
+    series = definition is not None and definition.series and not name.endswith("_tare")
+    return (one | Annotated[list[one], Field(max_length=LONGEST_SERIES)]) if series else one  # type: ignore[valid-type]
