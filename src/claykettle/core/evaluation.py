@@ -112,7 +112,8 @@ class _Variables:
         numbers = [self._number(name, entry.reading, reading.instrument) for entry in entries]
         if not reading.series or name.endswith("_tare"):
             return {name: numbers[0]}
-        settling = reading_variable(0.0, settling_half_width(numbers), f"{name}.settling")
+        half_width = settling_half_width(numbers)
+        settling = reading_variable(0.0, half_width, f"{name}.settling") if half_width else 0.0
         return {name: numbers, name + SETTLING: settling}
 
     def _number(self, name: str, reading: Reading, instrument: str) -> Number:

@@ -91,6 +91,12 @@ def parse_reading(text: str, dimension: str, default_unit: str | None = None) ->
     return reading
 
 
+def bears_unit(text: str) -> bool:
+    """Whether a typed reading has a unit of its own behind its digits."""
+    match = _NUMBER.match(text.strip())
+    return match is not None and match.end() < len(text.strip())
+
+
 def parse_half_width(text: str, dimension: str) -> Decimal:
     """A half-width such as `0.001 g`, in SI, as a difference. Raises Refusal, also `not-positive` for zero."""
     reading = parse_reading(text, dimension)

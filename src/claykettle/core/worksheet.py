@@ -47,7 +47,11 @@ def _always(_: Shape) -> bool:
 
 @dataclass(frozen=True)
 class ReadingDef:
-    """A reading of the bench. `series` is weighed again and again; `net` may be given as tare and gross."""
+    """A reading of the bench. `series` is weighed again and again; `net` may be given as tare and gross.
+
+    `pan` says what stands on the balance (empty, added, loaded, heated) and `change` what came or went since the
+    weighing before: the mass stair draws both.
+    """
 
     name: str
     label: str
@@ -56,6 +60,8 @@ class ReadingDef:
     series: bool = False
     net: bool = False
     instead_of: str | None = None
+    pan: str = ""
+    change: str = ""
     when: Guard = _always
     over: Members | None = None
 

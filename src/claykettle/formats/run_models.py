@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, JsonValue, StringConstraints, create_model
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, JsonValue, StringConstraints, create_model
+from pydantic_core import PydanticCustomError
 
 from claykettle.core.method import Method
 from claykettle.core.methods.registry import all_methods
@@ -16,6 +18,17 @@ MOST_TRIALS, LONGEST_SERIES, LONGEST_TEXT = 200, 100, 4000
 
 Words = Annotated[str, StringConstraints(max_length=LONGEST_TEXT)]
 Name = Annotated[str, StringConstraints(max_length=120)]
+
+
+def _is_moment(text: str) -> str:
+    try:
+        datetime.fromisoformat(text)
+    except ValueError:
+        raise PydanticCustomError("moment", "A time is written as 2026-03-05T18:42:10+01:00.") from None
+    return text
+
+
+Moment = Annotated[str, StringConstraints(max_length=40), AfterValidator(_is_moment)]
 
 
 class Model(BaseModel):
@@ -34,7 +47,7 @@ class HistoryModel(Model):
     """A reading with its history."""
 
     text: str
-    at: Name | None = None
+    at: Moment | None = None
     by: Name | None = None
     instrument: Name | None = None
     corrects: Name | None = None
@@ -46,7 +59,7 @@ class ObservationModel(Model):
 
     tag: Name
     text: Words = ""
-    at: Name | None = None
+    at: Moment | None = None
     by: Name | None = None
     trial: Name | None = None
 

@@ -115,10 +115,10 @@ def _gross(shape: Shape) -> bool:
     return not _net(shape)
 
 
-page.reading("vessel", "vessel", "g", "balance")
-page.reading("vessel_sample", "vessel + sample", "g", "balance", instead_of="sample")
-page.reading("sample", "sample", "g", "balance", net=True)
-page.reading("vessel_residue", "vessel + residue", "g", "balance", series=True)
+page.reading("vessel", "vessel", "g", "balance", pan="empty")
+page.reading("vessel_sample", "vessel + sample", "g", "balance", instead_of="sample", pan="loaded", change="sample")
+page.reading("sample", "sample", "g", "balance", net=True, pan="added", change="sample")
+page.reading("vessel_residue", "vessel + residue", "g", "balance", series=True, pan="heated", change="water")
 
 
 @page.line("mass of sample", "g", "(vessel + sample) − (vessel)", when=_gross, positive=True, name="sample_mass")

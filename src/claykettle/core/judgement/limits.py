@@ -1,0 +1,22 @@
+"""What limits the answer: the largest share of the error budget, said in a sentence."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from claykettle.core.evaluation import Share
+
+
+def limiting_sentence(shares: Sequence[Share], labels: Mapping[str, str], result: str) -> str:
+    """One sentence on what limits `result`, empty where nothing is known of it."""
+    rows = [share for share in shares if share.result == result]
+    if not rows:
+        return ""
+    largest = max(rows, key=lambda share: share.share)
+    percent = f"{100 * largest.share:.0f} %"
+    if largest.reading.endswith(".settling"):
+        return f"What the last heating still changed limits the answer ({percent} of the variance), not the balance."
+    label = labels.get(largest.reading, largest.reading)
+    return f"The weighing of {label} limits the answer ({percent} of the variance)."

@@ -1,0 +1,272 @@
+"""Procedures as data: steps, schools that add, drop and reorder them, repeats until a verdict, timers, cautions.
+
+A procedure is a YAML file beside the method's module. `steps_of` lays it out for one run: which steps
+there are under the schools chosen, which are done, and which one is to be done now.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterable, Iterator, Mapping
+from dataclasses import dataclass
+from importlib.resources import files
+from typing import Annotated, Any, Literal
+
+import yaml
+from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
+
+from claykettle.core.errors import Fault, Refusal, refuse
+
+When = dict[str, list[str]]
+Identifier = Annotated[str, Field(pattern=r"^[a-z][a-z0-9_]*$", max_length=40)]
+
+
+class _Part(BaseModel):
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+
+class Timer(_Part):
+    """How long a step takes; `again` minutes in repeats after the first; `auto` starts it with the step."""
+
+    minutes: Annotated[float, Field(gt=0, le=7 * 24 * 60)]
+    again: Annotated[float, Field(gt=0, le=7 * 24 * 60)] | None = None
+    more: Annotated[float, Field(gt=0, le=24 * 60)] | None = None
+    auto: bool = False
+
+
+class Step(_Part):
+    """One thing to do. `reads` names the reading that it takes; `{n}` in texts is the number of the repeat."""
+
+    id: Identifier
+    title: str
+    say: str
+    why: str = ""
+    caution: str = ""
+    reads: str | None = None
+    done: str = "Done"
+    short: str = ""
+    timer: Timer | None = None
+    when: When = {}
+    observe: list[str] = []
+
+
+class Repeat(_Part):
+    """Steps done again and again until a verdict with the code `until` stands on `about`."""
+
+    id: Identifier
+    repeat: list[Step]
+    until: str
+    about: str
+
+
+class Move(_Part):
+    """A school does these steps in another place: before the step named."""
+
+    when: When
+    steps: list[str]
+    before: str
+
+
+class Choice(_Part):
+    """One question on which schools differ, its answers and the usual one."""
+
+    title: str
+    default: str
+    choices: dict[str, str]
+
+    @model_validator(mode="after")
+    def _default_is_a_choice(self) -> Choice:
+        if self.default not in self.choices:
+            raise ValueError(f"default '{self.default}' is not one of its choices")
+        return self
+
+
+class Window(_Part):
+    """Where a planned reading should lie, as typed."""
+
+    about: str | None = None
+    low: str | None = None
+    high: str | None = None
+
+
+class Procedure(_Part):
+    """A whole procedure of a method, in one version."""
+
+    name: Identifier
+    version: Annotated[int, Field(ge=1)]
+    method: str
+    title: str
+    caution: str
+    schools: dict[str, Choice] = {}
+    windows: dict[str, Window] = {}
+    observe: list[str] = []
+    steps: list[Step | Repeat]
+    moves: list[Move] = []
+
+    @model_validator(mode="after")
+    def _names_fit(self) -> Procedure:
+        identifiers = [step.id for step in self.all_steps()]
+        if len(set(identifiers)) != len(identifiers):
+            raise ValueError("two steps bear the same id")
+        for step in self.all_steps():
+            self._check_when(step.when)
+        for move in self.moves:
+            self._check_when(move.when)
+            for name in [*move.steps, move.before]:
+                if name not in {row.id for row in self.steps}:
+                    raise ValueError(f"a move names '{name}', which is no step")
+        return self
+
+    def _check_when(self, when: When) -> None:
+        for school, answers in when.items():
+            known = self.schools.get(school)
+            if known is None or not set(answers) <= set(known.choices):
+                raise ValueError(f"'when' asks for {school}: {answers}, which no school offers")
+
+    def all_steps(self) -> Iterator[Step]:
+        """Every step, those inside repeats too."""
+        for row in self.steps:
+            yield from row.repeat if isinstance(row, Repeat) else [row]
+
+    def chosen(self, schools: Mapping[str, str]) -> dict[str, str]:
+        """The answers for every question, defaults filled in. Raises Refusal `unknown-school`."""
+        faults = [
+            Fault("unknown-school", f"schools.{name}", f"'{answer}' is not offered for '{name}' in this procedure.")
+            for name, answer in schools.items()
+            if name not in self.schools or answer not in self.schools[name].choices
+        ]
+        if faults:
+            raise Refusal(*faults)
+        return {name: choice.default for name, choice in self.schools.items()} | dict(schools)
+
+
+State = Literal["done", "now", "ahead", "missed"]
+"""`missed`: a weighing was taken after this one, which is still lacking."""
+
+
+@dataclass(frozen=True)
+class PlannedStep:
+    """A step laid out for a run: its key (`heat#2` in a repeat), number of the repeat and state."""
+
+    key: str
+    number: int
+    step: Step
+    state: State
+    position: int | None
+
+    def text(self, template: str) -> str:
+        """A text of the step with the number of the repeat put in."""
+        return template.replace("{n}", str(self.number))
+
+    @property
+    def minutes(self) -> float | None:
+        """How long this step takes this time."""
+        timer = self.step.timer
+        if timer is None:
+            return None
+        return timer.again if timer.again is not None and self.number > 1 else timer.minutes
+
+
+@dataclass(frozen=True)
+class Progress:
+    """What the procedure needs to know of a run: weighings taken by slot, verdicts, steps marked done."""
+
+    taken: Mapping[str, int]
+    verdicts: Collection[tuple[str, str]]
+    finished: Collection[str]
+
+
+def parse_procedure(text: str) -> Procedure:
+    """A procedure from YAML or JSON text. Raises Refusal `procedure` with the place of every fault."""
+    try:
+        return Procedure.model_validate(yaml.safe_load(text))
+    except yaml.YAMLError as error:
+        raise refuse("procedure", f"The procedure is not YAML: {error}") from None
+    except ValidationError as error:
+        faults = [Fault("procedure", ".".join(map(str, row["loc"])), row["msg"]) for row in error.errors()]
+        raise Refusal(*faults) from None
+
+
+def shipped_procedures() -> tuple[Procedure, ...]:
+    """The procedures that ship beside the methods."""
+    folder = files("claykettle.core.methods").joinpath("procedures")
+    texts = sorted((row.name, row.read_text(encoding="utf-8")) for row in folder.iterdir() if row.name.endswith(".yaml"))
+    return tuple(parse_procedure(text) for _, text in texts)
+
+
+def steps_of(procedure: Procedure, schools: Mapping[str, str], progress: Progress) -> list[PlannedStep]:
+    """The run's steps in order: what is done, the one thing to do now, what lies ahead."""
+    rows = list(_laid_out(procedure, procedure.chosen(schools), progress))
+    done = [_is_done(key, step, position, progress) for key, _, step, position in rows]
+    # a weighing proves that the steps before it were done, whether marked or not
+    read_up_to = max((i for i, (_, _, step, _) in enumerate(rows) if done[i] and step.reads), default=-1)
+    states: list[State] = []
+    for index, (_, _, step, _) in enumerate(rows):
+        passed = index < read_up_to
+        states.append("done" if done[index] or (passed and not step.reads) else "missed" if passed else "ahead")
+    if "ahead" in states:
+        states[states.index("ahead")] = "now"
+    return [
+        PlannedStep(key, number, step, state, position)
+        for (key, number, step, position), state in zip(rows, states, strict=True)
+    ]
+
+
+_Row = tuple[str, int, Step, int | None]
+
+
+def _laid_out(procedure: Procedure, chosen: Mapping[str, str], progress: Progress) -> Iterator[_Row]:
+    for row in _ordered(procedure, chosen):
+        if isinstance(row, Step):
+            if _applies(row.when, chosen):
+                yield row.id, 1, row, 1 if row.reads else None
+            continue
+        steps = [step for step in row.repeat if _applies(step.when, chosen)]
+        for number in range(1, _rounds(row, progress) + 1):
+            for step in steps:
+                yield f"{step.id}#{number}", number, step, number if step.reads else None
+
+
+def _ordered(procedure: Procedure, chosen: Mapping[str, str]) -> list[Step | Repeat]:
+    rows = list(procedure.steps)
+    for move in procedure.moves:
+        if not _applies(move.when, chosen):
+            continue
+        moved = [row for row in rows if row.id in move.steps]
+        rows = [row for row in rows if row.id not in move.steps]
+        place = next(index for index, row in enumerate(rows) if row.id == move.before)
+        rows[place:place] = moved
+    return rows
+
+
+def _rounds(repeat: Repeat, progress: Progress) -> int:
+    """How many rounds of a repeat there are: those weighed, and one more until the verdict ends it."""
+    weighed = progress.taken.get(repeat.about, 0)
+    return weighed if (repeat.until, repeat.about) in progress.verdicts else weighed + 1
+
+
+def _applies(when: When, chosen: Mapping[str, str]) -> bool:
+    return all(chosen.get(school) in answers for school, answers in when.items())
+
+
+def _is_done(key: str, step: Step, position: int | None, progress: Progress) -> bool:
+    if step.reads:
+        return progress.taken.get(step.reads, 0) >= (position or 1)
+    return key in progress.finished
+
+
+def slots_of(procedure: Procedure, schools: Mapping[str, str]) -> tuple[str, ...]:
+    """The readings that a run under these schools takes, in order."""
+    nothing = Progress({}, (), ())
+    rows = _laid_out(procedure, procedure.chosen(schools), nothing)
+    return tuple(dict.fromkeys(step.reads for _, _, step, _ in rows if step.reads))
+
+
+def school_titles(procedure: Procedure, schools: Mapping[str, str]) -> Iterable[tuple[str, str]]:
+    """Question and answer of each school chosen, as words."""
+    for name, answer in procedure.chosen(schools).items():
+        yield procedure.schools[name].title, procedure.schools[name].choices[answer]
+
+
+def procedure_body(procedure: Procedure) -> dict[str, Any]:
+    """The procedure as plain values, for keeping the version that a run froze."""
+    return procedure.model_dump(mode="json", exclude_defaults=True)

@@ -1,0 +1,111 @@
+"""The mass stair: each weighing a tread with what stands on the pan, each rise or fall named."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from decimal import Decimal
+
+from claykettle.core.judgement.constancy import milligrams
+from claykettle.core.method import Trial
+from claykettle.core.reading import Reading
+from claykettle.core.rounding import plain
+from claykettle.core.worksheet import ReadingDef
+
+GRAM = 1000
+
+
+@dataclass(frozen=True)
+class Tread:
+    """One weighing as drawn. `change` is the rise or fall since the tread before, `named` what it is."""
+
+    slot: str
+    position: int
+    label: str
+    text: str
+    grams: float
+    pan: str
+    change: str = ""
+    named: str = ""
+
+
+@dataclass(frozen=True)
+class Loss:
+    """What one heating changed, against the tolerance. `milligrams` is positive for a loss."""
+
+    position: int
+    milligrams: float
+    text: str
+    settled: bool
+
+
+def stair(trial: Trial) -> list[Tread]:
+    """The treads of the weighings taken so far, in the order of the page.
+
+    A net sample stands as a tread at vessel + sample, since that is what stood on the pan.
+    """
+    treads: list[Tread] = []
+    level: Decimal | None = None
+    decimals = 0
+    for definition, position, reading in _weighings(trial):
+        decimals = max(decimals, reading.decimals)
+        mass = reading.si * GRAM
+        if definition.pan == "added":
+            if level is None:
+                continue
+            mass, text = level + mass, f"+ {reading.digits}"
+        else:
+            text = reading.digits
+        change = _signed(mass - level, decimals) if level is not None else ""
+        named = definition.change if level is not None and _is_first_change(definition, position) else ""
+        label = f"heating {position}" if definition.pan == "heated" else definition.label
+        pan = "loaded" if definition.pan == "added" else definition.pan
+        treads.append(Tread(definition.name, position, label, text, float(mass), pan, change, named))
+        level = mass
+    return treads
+
+
+def losses(trial: Trial) -> list[Loss]:
+    """What each heating changed, the first against the loaded vessel; empty before the first heating."""
+    tolerance: Decimal = trial.options.tolerance.si * GRAM
+    found: list[Loss] = []
+    treads = stair(trial)
+    for before, tread in zip(treads, treads[1:], strict=False):
+        if tread.pan != "heated":
+            continue
+        lost = Decimal(repr(round(before.grams - tread.grams, 9)))
+        text = milligrams(abs(lost) / GRAM)
+        settled = tread.position > 1 and abs(lost) <= tolerance
+        found.append(Loss(tread.position, float(lost * 1000), text if lost >= 0 else f"+{text}", settled))
+    return found
+
+
+def _weighings(trial: Trial) -> Iterator[tuple[ReadingDef, int, Reading]]:
+    for name, definition in trial.sheet.readings.items():
+        if not definition.pan or name.endswith("_tare"):
+            continue
+        if name.endswith("_gross"):
+            yield from _net_of(trial, definition)
+            continue
+        for position, reading in enumerate(trial.series(name), start=1):
+            yield definition, position, reading
+
+
+def _net_of(trial: Trial, definition: ReadingDef) -> Iterator[tuple[ReadingDef, int, Reading]]:
+    """The net weighing that tare and gross make, as one reading with its decimals kept."""
+    gross, tare = trial.typed(definition.name), trial.typed(definition.name.replace("_gross", "_tare"))
+    if gross is None or tare is None or gross.si <= tare.si:
+        return
+    number = (gross.si - tare.si) / gross.unit.factor
+    places = max(gross.decimals, tare.decimals)
+    text = f"{number.quantize(Decimal(1).scaleb(-places)):f} {gross.unit.symbol}"
+    yield definition, 1, Reading(text, number, gross.unit, gross.last_digit)
+
+
+def _is_first_change(definition: ReadingDef, position: int) -> bool:
+    return bool(definition.change) and position == 1
+
+
+def _signed(grams: Decimal, decimals: int) -> str:
+    text = plain(grams.quantize(Decimal(1).scaleb(-decimals)))
+    return text if text.startswith("−") else f"+{text}"

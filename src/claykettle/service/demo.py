@@ -1,0 +1,121 @@
+"""The demo's data: Fernhollow Craft College, a finished run and one that is still losing. Invented throughout."""
+
+from __future__ import annotations
+
+from datetime import datetime, timedelta
+from uuid import NAMESPACE_URL, uuid5
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from claykettle.service.record import mark_step, observe, record_reading
+from claykettle.service.runs import start_run
+from claykettle.store.tables import Bench, Day, Instrument, RunRow, Section
+
+SECTION = "Chemistry for Glaze and Pigment Makers"
+BENCHES = ("Ball", "China", "Flint", "Grog", "Kaolin", "Marl", "Slip", "Terra")
+
+
+def seed_demo(session: Session, now: datetime) -> bool:
+    """Put the demo in once; False where it is there already. One transaction, so never half of it."""
+    if session.scalar(select(Section.id).where(Section.name == SECTION)) is not None:
+        return False
+    _lay_out(session, now)
+    _finished_zinc_sulfate(session, now)
+    _losing_borax(session, now)
+    return True
+
+
+def _lay_out(session: Session, now: datetime) -> None:
+    """The section, its evening, the benches and three balances; what a first start made is given their names."""
+    section = session.scalars(select(Section).limit(1)).one()
+    section.name = SECTION
+    day = session.scalars(select(Day).limit(1)).one()
+    day.title, day.date = "Waters of crystallization", now.date()
+    first = session.scalars(select(Bench).limit(1)).one()
+    first.name = BENCHES[0]
+    session.add_all(Bench(name=name) for name in BENCHES[1:])
+    session.add(Instrument(kind="balance", name="Balance B", half_width="0.001 g", decimals=3))
+    session.add(Instrument(kind="balance", name="Balance C, coarse", half_width="0.01 g", decimals=2))
+    session.flush()
+
+
+class _Bench:
+    """Plays the hands at one bench: every call happens some minutes after the one before."""
+
+    def __init__(self, session: Session, begun: datetime, bench: str, balance: str, title: str, **run: object):
+        self.session, self.now, self.by, self.count = session, begun, bench, 0
+        bench_id = session.scalars(select(Bench.id).where(Bench.name == bench)).one()
+        balance_id = session.scalars(select(Instrument.id).where(Instrument.name == balance)).one()
+        self.title = title
+        self.run: RunRow = start_run(
+            session,
+            begun,
+            uuid=self._uuid(),
+            title=title,
+            method="hydrate",
+            bench_id=bench_id,
+            balance_id=balance_id,
+            **run,  # type: ignore[arg-type]  # options, schools and plan, checked by start_run
+        )
+
+    def _uuid(self) -> str:
+        self.count += 1
+        return str(uuid5(NAMESPACE_URL, f"claykettle:demo:{self.title}:{self.count}"))
+
+    def _after(self, minutes: float) -> datetime:
+        self.now += timedelta(minutes=minutes)
+        return self.now
+
+    def weigh(self, slot: str, text: str, position: int = 1, after: float = 2) -> None:
+        """Type a reading."""
+        record_reading(
+            self.session, self._after(after), self.run.uuid,
+            uuid=self._uuid(), slot=slot, position=position, text=text, by=self.by,
+        )
+
+    def step(self, key: str, kind: str, after: float = 0.2) -> None:
+        """Start or finish a step."""
+        mark_step(self.session, self._after(after), self.run.uuid, uuid=self._uuid(), step=key, kind=kind)
+
+    def see(self, tag: str, text: str = "") -> None:
+        """Note something."""
+        observe(self.session, self._after(0.5), self.run.uuid, uuid=self._uuid(), tag=tag, text=text, by=self.by)
+
+
+def _finished_zinc_sulfate(session: Session, now: datetime) -> None:
+    bench = _Bench(
+        session, now - timedelta(minutes=75), "Marl", "Balance B", "Zinc sulfate from the glaze store",
+        options={"salt": "ZnSO4", "accepted": "ZnSO4.7H2O"}, planned={"sample": {"about": "1.5 g"}},
+    )
+    bench.step("fire", "started")
+    bench.step("fire", "finished", 15)
+    bench.weigh("vessel", "31.204")
+    bench.weigh("vessel_sample", "32.861")
+    bench.step("heat#1", "started")
+    bench.see("opaque", "edges first")
+    bench.step("heat#1", "finished", 8)
+    bench.weigh("vessel_residue", "32.151", 1, 11)
+    bench.step("heat#2", "finished", 3)
+    bench.weigh("vessel_residue", "32.136", 2, 10)
+    bench.step("heat#3", "finished", 3)
+    bench.weigh("vessel_residue", "32.134", 3, 10)
+    bench.see("done")
+    bench.step("set_aside", "finished", 1)
+
+
+def _losing_borax(session: Session, now: datetime) -> None:
+    bench = _Bench(
+        session, now - timedelta(minutes=39.5), "Flint", "Balance A", "Borax from the glaze store",
+        options={"salt": "Na2B4O7"}, planned={"sample": {"about": "1.5 g"}},
+    )
+    bench.step("fire", "finished", 10)
+    bench.weigh("vessel", "28.417")
+    bench.weigh("vessel_sample", "29.936")
+    bench.step("heat#1", "started")
+    bench.see("popping", "flame moved away")
+    bench.step("heat#1", "finished", 7)
+    bench.weigh("vessel_residue", "29.288", 1, 8)
+    bench.step("heat#2", "finished", 2)
+    bench.weigh("vessel_residue", "29.241", 2, 6)
+    bench.step("heat#3", "finished", 1)

@@ -1,0 +1,317 @@
+"""Starting, finding, importing and listing runs; a run's rows as the core's Run."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from datetime import UTC, datetime
+from typing import Any
+from uuid import uuid4
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from claykettle.core.errors import Fault, NotFound, Refusal, refuse
+from claykettle.core.methods.registry import method_named
+from claykettle.core.procedure import Procedure
+from claykettle.core.reading import bears_unit, parse_half_width, parse_reading
+from claykettle.core.run import (
+    INSTRUMENTS,
+    Entry,
+    Observation,
+    ProcedureUse,
+    Run,
+    TrialRecord,
+    Window,
+    reading_definition,
+)
+from claykettle.formats.run_file import parse_options, run_document
+from claykettle.service.shelf import latest_procedures, the_day
+from claykettle.store.tables import Bench, Instrument, ObservationRow, ProcedureRow, ReadingRow, RunRow, TrialRow
+
+
+def start_run(
+    session: Session,
+    now: datetime,
+    *,
+    uuid: str,
+    title: str,
+    method: str,
+    options: Mapping[str, Any],
+    bench_id: int,
+    balance_id: int,
+    procedure: str | None = None,
+    schools: Mapping[str, str] | None = None,
+    planned: Mapping[str, Mapping[str, str]] | None = None,
+) -> RunRow:
+    """Start a run with one trial; the same UUID twice gives the same run.
+
+    Raises Refusal with every fault of the form, paths as the form's fields.
+    """
+    existing = session.scalar(select(RunRow).where(RunRow.uuid == uuid))
+    if existing is not None:
+        return existing
+    found = method_named(method)
+    faults: list[Fault] = []
+    if not title.strip():
+        faults.append(Fault("empty", "title", "Give the run a name that the log can be found by."))
+    bench, balance = session.get(Bench, bench_id), session.get(Instrument, balance_id)
+    if bench is None:
+        faults.append(Fault("unknown-bench", "bench_id", "This bench is not on the list any more; choose another."))
+    if balance is None:
+        faults.append(Fault("unknown-balance", "balance_id", "This balance is not on the list any more; choose another."))
+    parsed = _options(found.name, options, faults)
+    row = _procedure(session, method, procedure)
+    chosen: dict[str, str] = {}
+    try:
+        chosen = Procedure.model_validate(row.body).chosen(schools or {})
+    except Refusal as refusal:
+        faults += refusal.faults
+    plan = _planned(method, planned or {}, faults)
+    if faults or bench is None or balance is None:
+        raise Refusal(*faults)
+    run = RunRow(
+        uuid=uuid,
+        day_id=the_day(session, now.astimezone(UTC).date()).id,
+        bench_id=bench.id,
+        procedure_id=row.id,
+        method=found.name,
+        title=title.strip()[:120],
+        note="",
+        options=parsed,
+        schools=chosen,
+        instruments={"balance": {"half_width": balance.half_width}},
+        planned=plan,
+        balance=balance.name,
+        created_at=now,
+        changed_at=now,
+    )
+    run.trials.append(TrialRow(position=1, label="1"))
+    session.add(run)
+    session.flush()
+    return run
+
+
+def _options(method: str, options: Mapping[str, Any], faults: list[Fault]) -> dict[str, Any]:
+    try:
+        parsed = parse_options(method_named(method), options)
+    except Refusal as refusal:
+        faults += refusal.faults
+        return {}
+    return parsed.model_dump(mode="json", exclude_defaults=True)
+
+
+def _procedure(session: Session, method: str, name: str | None) -> ProcedureRow:
+    rows = [row for row in latest_procedures(session) if row.method == method and name in (None, row.name)]
+    if not rows:
+        raise refuse("unknown-procedure", "This procedure is not known for the method; choose another.", "procedure")
+    return rows[0]
+
+
+def _planned(method: str, planned: Mapping[str, Mapping[str, str]], faults: list[Fault]) -> dict[str, Any]:
+    kept: dict[str, Any] = {}
+    for name, window in planned.items():
+        definition = reading_definition(method_named(method), name)
+        for key, text in window.items():
+            if not text.strip():
+                continue
+            try:
+                reading = parse_reading(text, definition.dimension if definition else "mass", "g")
+            except Refusal as refusal:
+                faults += refusal.below(f"planned.{name}.{key}").faults
+                continue
+            kept.setdefault(name, {})[key] = f"{reading.digits} {reading.unit.symbol}"
+    return kept
+
+
+def find_run(session: Session, uuid: str, lock: bool = False) -> RunRow:
+    """The run with this UUID; `lock` keeps others from changing it until the transaction ends. Raises NotFound."""
+    query = select(RunRow).where(RunRow.uuid == uuid)
+    run = session.scalar(query.with_for_update() if lock else query)
+    if run is None:
+        raise NotFound("There is no such run here; it may belong to another database.")
+    return run
+
+
+def all_runs(session: Session) -> list[RunRow]:
+    """All runs, the latest changed first."""
+    return list(session.scalars(select(RunRow).order_by(RunRow.changed_at.desc(), RunRow.id.desc())))
+
+
+def procedure_of(run: RunRow) -> Procedure:
+    """The version of the procedure that the run froze."""
+    return Procedure.model_validate(run.procedure.body)
+
+
+def is_current(reading: ReadingRow, rows: list[ReadingRow]) -> bool:
+    """Whether no correction has superseded the row."""
+    return not any(other.supersedes_id == reading.id for other in rows)
+
+
+def core_run(run: RunRow) -> Run:
+    """The run as the core computes with it: current readings, the history beside them."""
+    method = method_named(run.method)
+    trials = [TrialRecord(trial.label, _entries(run, trial)) for trial in run.trials if trial.position > 0]
+    shared = [_entries(run, trial) for trial in run.trials if trial.position == 0]
+    procedure = run.procedure
+    return Run(
+        method=method,
+        options=parse_options(method, run.options),
+        trials=tuple(trials),
+        half_widths={
+            name: parse_half_width(row["half_width"], INSTRUMENTS[name]) for name, row in run.instruments.items()
+        },
+        shared=shared[0] if shared else {},
+        planned={name: _window(run.method, name, row) for name, row in run.planned.items()},
+        observations=tuple(
+            Observation(row.tag, row.text, iso(row.at), row.by or None, row.trial or None) for row in run.observations
+        ),
+        title=run.title,
+        note=run.note,
+        procedure=ProcedureUse(procedure.name, procedure.version, run.schools),
+    )
+
+
+def _window(method: str, name: str, row: Mapping[str, str]) -> Window:
+    definition = reading_definition(method_named(method), name)
+    dimension = definition.dimension if definition else "mass"
+    return Window(**{key: parse_reading(text, dimension) for key, text in row.items()})
+
+
+def _entries(run: RunRow, trial: TrialRow) -> dict[str, tuple[Entry, ...]]:
+    found: dict[str, list[ReadingRow]] = {}
+    for row in trial.readings:
+        if is_current(row, trial.readings):
+            found.setdefault(row.slot, []).append(row)
+    return {
+        slot: tuple(_entry(run, row) for row in sorted(rows, key=lambda row: row.position))
+        for slot, rows in found.items()
+    }
+
+
+def _entry(run: RunRow, row: ReadingRow) -> Entry:
+    definition = reading_definition(method_named(run.method), row.slot)
+    dimension = definition.dimension if definition else "mass"
+    reading = parse_reading(with_unit(row.text, row.unit), dimension)
+    return Entry(
+        reading,
+        at=iso(row.at),
+        by=row.by or None,
+        instrument=row.instrument or None,
+        corrects=with_unit(row.supersedes.text, row.supersedes.unit) if row.supersedes else None,
+        reason=row.reason or None,
+    )
+
+
+def with_unit(text: str, unit: str) -> str:
+    """A stored figure with its unit, as a run file writes it; text that bears its unit already stays as it is."""
+    return text if bears_unit(text) else f"{text} {unit}"
+
+
+def iso(moment: datetime) -> str:
+    """A moment as ISO 8601 in UTC."""
+    return moment.astimezone(UTC).isoformat().replace("+00:00", "Z")
+
+
+def run_file(session: Session, uuid: str) -> dict[str, Any]:
+    """The run as a run file."""
+    return run_document(core_run(find_run(session, uuid)))
+
+
+def import_run(session: Session, now: datetime, run: Run) -> RunRow:
+    """Keep a parsed run file as a new run, corrections and all."""
+    row = _procedure_for(session, run)
+    bench = session.scalars(select(Bench).order_by(Bench.id).limit(1)).one()
+    document = run_document(run)
+    kept = RunRow(
+        uuid=str(uuid4()),
+        day_id=the_day(session, now.astimezone(UTC).date()).id,
+        bench_id=bench.id,
+        procedure_id=row.id,
+        method=run.method.name,
+        title=run.title or run.method.title,
+        note=run.note,
+        options=document.get("options", {}),
+        schools=_schools(row, run),
+        instruments=document.get("instruments", {}),
+        planned=document.get("planned", {}),
+        balance="",
+        created_at=now,
+        changed_at=now,
+    )
+    session.add(kept)
+    records = [(0, "shared", run.shared)] if run.shared else []
+    records += [(index, trial.label, trial.entries) for index, trial in enumerate(run.trials, start=1)]
+    for position, label, entries in records:
+        trial = TrialRow(position=position, label=label)
+        kept.trials.append(trial)
+        for slot, rows in entries.items():
+            for place, entry in enumerate(rows, start=1):
+                _import_entry(trial, slot, place, entry, now)
+    for seen in run.observations:
+        at = _moment(seen.at, now)
+        kept.observations.append(
+            ObservationRow(
+                uuid=str(uuid4()), trial=seen.trial or "", at=at, by=seen.by or "", tag=seen.tag[:60], text=seen.text
+            )
+        )
+    session.flush()
+    return kept
+
+
+def _procedure_for(session: Session, run: Run) -> ProcedureRow:
+    if run.procedure is not None:
+        wanted = select(ProcedureRow).where(
+            ProcedureRow.name == run.procedure.name,
+            ProcedureRow.version == run.procedure.version,
+            ProcedureRow.method == run.method.name,
+        )
+        row = session.scalar(wanted)
+        if row is not None:
+            return row
+    return _procedure(session, run.method.name, None)
+
+
+def _schools(row: ProcedureRow, run: Run) -> dict[str, str]:
+    """The schools that the file names as far as the procedure knows them, the weighing from its readings."""
+    procedure = Procedure.model_validate(row.body)
+    given = dict(run.procedure.schools) if run.procedure else {}
+    known = {
+        name: answer
+        for name, answer in given.items()
+        if name in procedure.schools and answer in procedure.schools[name].choices
+    }
+    names = {name for trial in run.trials for name in trial.entries} | set(run.shared)
+    if "weighing" in procedure.schools and "weighing" not in known:
+        known["weighing"] = "tare" if "sample" in names else "boat" if "sample_gross" in names else "gross"
+    return procedure.chosen(known)
+
+
+def _import_entry(trial: TrialRow, slot: str, position: int, entry: Entry, now: datetime) -> None:
+    at = _moment(entry.at, now)
+    common = {"slot": slot, "position": position, "by": entry.by or "", "instrument": entry.instrument or "", "at": at}
+    before: ReadingRow | None = None
+    if entry.corrects:
+        unit = entry.reading.unit.symbol
+        before = ReadingRow(
+            uuid=str(uuid4()), revision=0, text=entry.corrects, unit=unit, reason="", doubt="", **common
+        )
+        trial.readings.append(before)
+    trial.readings.append(
+        ReadingRow(
+            uuid=str(uuid4()),
+            revision=1 if before else 0,
+            supersedes=before,
+            text=entry.reading.text,
+            unit=entry.reading.unit.symbol,
+            reason=entry.reason or "",
+            doubt="",
+            **common,
+        )
+    )
+
+
+def _moment(text: str | None, now: datetime) -> datetime:
+    if text is None:
+        return now
+    moment = datetime.fromisoformat(text)
+    return moment if moment.tzinfo else moment.replace(tzinfo=UTC)

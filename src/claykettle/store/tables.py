@@ -1,0 +1,201 @@
+"""The tables. Typed text is stored as text; times are UTC; readings are only ever added, never changed."""
+
+from __future__ import annotations
+
+from datetime import UTC, date, datetime
+from typing import Any
+
+from sqlalchemy import JSON, Date, ForeignKey, Index, Integer, String, Text, UniqueConstraint
+from sqlalchemy.dialects.mysql import DATETIME
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
+from sqlalchemy.types import TypeDecorator
+
+OPTIONS = {
+    "mariadb_charset": "utf8mb4",
+    "mariadb_collate": "utf8mb4_nopad_bin",
+    "mariadb_engine": "InnoDB",
+}
+
+
+class UtcTime(TypeDecorator[datetime]):
+    """DATETIME(6) in UTC; refuses a time without a zone."""
+
+    impl = DATETIME(fsp=6)
+    cache_ok = True
+
+    def process_bind_param(self, value: datetime | None, dialect: Any) -> datetime | None:
+        """To UTC, zone dropped."""
+        if value is None:
+            return None
+        if value.tzinfo is None:
+            raise ValueError("a time without a zone")
+        return value.astimezone(UTC).replace(tzinfo=None)
+
+    def process_result_value(self, value: datetime | None, dialect: Any) -> datetime | None:
+        """Back with its zone."""
+        return None if value is None else value.replace(tzinfo=UTC)
+
+
+class Base(DeclarativeBase):
+    """Base of all tables."""
+
+
+def _key() -> Mapped[int]:
+    return mapped_column(Integer, primary_key=True, autoincrement=True)
+
+
+class Section(Base):
+    """A class group."""
+
+    __tablename__ = "section"
+    __table_args__ = (OPTIONS,)
+    id: Mapped[int] = _key()
+    name: Mapped[str] = mapped_column(String(120), unique=True)
+
+
+class Day(Base):
+    """A dated practical of a section."""
+
+    __tablename__ = "day"
+    __table_args__ = (UniqueConstraint("section_id", "date", "title"), OPTIONS)
+    id: Mapped[int] = _key()
+    section_id: Mapped[int] = mapped_column(ForeignKey("section.id"))
+    date: Mapped[date] = mapped_column(Date)
+    title: Mapped[str] = mapped_column(String(120))
+
+
+class Bench(Base):
+    """A place in the laboratory."""
+
+    __tablename__ = "bench"
+    __table_args__ = (OPTIONS,)
+    id: Mapped[int] = _key()
+    name: Mapped[str] = mapped_column(String(60), unique=True)
+
+
+class Instrument(Base):
+    """An instrument on the shelf: its kind as in the run file, and its half-width as typed."""
+
+    __tablename__ = "instrument"
+    __table_args__ = (OPTIONS,)
+    id: Mapped[int] = _key()
+    kind: Mapped[str] = mapped_column(String(40))
+    name: Mapped[str] = mapped_column(String(60), unique=True)
+    half_width: Mapped[str] = mapped_column(String(60))
+    decimals: Mapped[int] = mapped_column(Integer)
+
+
+class ProcedureRow(Base):
+    """One version of a procedure; a version never changes."""
+
+    __tablename__ = "procedure"
+    __table_args__ = (UniqueConstraint("name", "version"), OPTIONS)
+    id: Mapped[int] = _key()
+    name: Mapped[str] = mapped_column(String(60))
+    version: Mapped[int] = mapped_column(Integer)
+    method: Mapped[str] = mapped_column(String(60))
+    title: Mapped[str] = mapped_column(String(120))
+    body: Mapped[dict[str, Any]] = mapped_column(JSON)
+
+
+class RunRow(Base):
+    """One run. `version` counts its changes, so that a page knows when to look again."""
+
+    __tablename__ = "run"
+    __table_args__ = (OPTIONS,)
+    id: Mapped[int] = _key()
+    uuid: Mapped[str] = mapped_column(String(36), unique=True)
+    day_id: Mapped[int] = mapped_column(ForeignKey("day.id"))
+    bench_id: Mapped[int] = mapped_column(ForeignKey("bench.id"))
+    procedure_id: Mapped[int] = mapped_column(ForeignKey("procedure.id"))
+    method: Mapped[str] = mapped_column(String(60))
+    title: Mapped[str] = mapped_column(String(120))
+    note: Mapped[str] = mapped_column(Text)
+    options: Mapped[dict[str, Any]] = mapped_column(JSON)
+    schools: Mapped[dict[str, str]] = mapped_column(JSON)
+    instruments: Mapped[dict[str, Any]] = mapped_column(JSON)
+    planned: Mapped[dict[str, Any]] = mapped_column(JSON)
+    balance: Mapped[str] = mapped_column(String(60))
+    created_at: Mapped[datetime] = mapped_column(UtcTime)
+    changed_at: Mapped[datetime] = mapped_column(UtcTime)
+    version: Mapped[int] = mapped_column(Integer)
+
+    bench: Mapped[Bench] = relationship()
+    day: Mapped[Day] = relationship()
+    procedure: Mapped[ProcedureRow] = relationship()
+    trials: Mapped[list[TrialRow]] = relationship(order_by="TrialRow.position", back_populates="run")
+    observations: Mapped[list[ObservationRow]] = relationship(order_by="ObservationRow.id")
+    step_events: Mapped[list[StepEventRow]] = relationship(order_by="StepEventRow.id")
+
+    __mapper_args__ = {"version_id_col": version}  # noqa: RUF012  # SQLAlchemy reads it off the class
+
+
+class TrialRow(Base):
+    """One trial of a run; position 0 holds the readings that all trials share."""
+
+    __tablename__ = "trial"
+    __table_args__ = (UniqueConstraint("run_id", "position"), OPTIONS)
+    id: Mapped[int] = _key()
+    run_id: Mapped[int] = mapped_column(ForeignKey("run.id"))
+    position: Mapped[int] = mapped_column(Integer)
+    label: Mapped[str] = mapped_column(String(120))
+
+    run: Mapped[RunRow] = relationship(back_populates="trials")
+    readings: Mapped[list[ReadingRow]] = relationship(order_by="ReadingRow.id", back_populates="trial")
+
+
+class ReadingRow(Base):
+    """One typed reading. A correction is a new row with the next revision that names the old one and a reason."""
+
+    __tablename__ = "reading"
+    __table_args__ = (
+        UniqueConstraint("trial_id", "slot", "position", "revision"),
+        Index("reading_trial", "trial_id", "slot"),
+        OPTIONS,
+    )
+    id: Mapped[int] = _key()
+    uuid: Mapped[str] = mapped_column(String(36), unique=True)
+    trial_id: Mapped[int] = mapped_column(ForeignKey("trial.id"))
+    slot: Mapped[str] = mapped_column(String(60))
+    position: Mapped[int] = mapped_column(Integer)
+    revision: Mapped[int] = mapped_column(Integer)
+    supersedes_id: Mapped[int | None] = mapped_column(ForeignKey("reading.id"), unique=True)
+    text: Mapped[str] = mapped_column(String(80))
+    unit: Mapped[str] = mapped_column(String(20))
+    instrument: Mapped[str] = mapped_column(String(60))
+    at: Mapped[datetime] = mapped_column(UtcTime)
+    by: Mapped[str] = mapped_column(String(120))
+    reason: Mapped[str] = mapped_column(Text)
+    doubt: Mapped[str] = mapped_column(Text)
+
+    trial: Mapped[TrialRow] = relationship(back_populates="readings")
+    supersedes: Mapped[ReadingRow | None] = relationship(remote_side=[id])
+
+
+class ObservationRow(Base):
+    """Something seen at the bench."""
+
+    __tablename__ = "observation"
+    __table_args__ = (OPTIONS,)
+    id: Mapped[int] = _key()
+    uuid: Mapped[str] = mapped_column(String(36), unique=True)
+    run_id: Mapped[int] = mapped_column(ForeignKey("run.id"))
+    trial: Mapped[str] = mapped_column(String(120))
+    at: Mapped[datetime] = mapped_column(UtcTime)
+    by: Mapped[str] = mapped_column(String(120))
+    tag: Mapped[str] = mapped_column(String(60))
+    text: Mapped[str] = mapped_column(Text)
+
+
+class StepEventRow(Base):
+    """A step started (its timer runs), extended or finished."""
+
+    __tablename__ = "step_event"
+    __table_args__ = (OPTIONS,)
+    id: Mapped[int] = _key()
+    uuid: Mapped[str] = mapped_column(String(36), unique=True)
+    run_id: Mapped[int] = mapped_column(ForeignKey("run.id"))
+    step: Mapped[str] = mapped_column(String(60))
+    kind: Mapped[str] = mapped_column(String(20))
+    seconds: Mapped[int] = mapped_column(Integer)
+    at: Mapped[datetime] = mapped_column(UtcTime)

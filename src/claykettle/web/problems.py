@@ -1,0 +1,105 @@
+"""Errors as problem documents (RFC 9457): code, field, message. Never a stack trace."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from flask import Flask, Response, current_app
+from pydantic import BaseModel, ValidationError
+from sqlalchemy.exc import DBAPIError, IntegrityError, OperationalError, SQLAlchemyError
+from sqlalchemy.orm.exc import StaleDataError
+from werkzeug.exceptions import HTTPException
+
+from claykettle.core.errors import Conflict, Doubt, Fault, KettleError, NotFound, Refusal
+
+
+class FaultBody(BaseModel):
+    """One fault: a stable code, the field, and a message that says how to mend it."""
+
+    code: str
+    path: str
+    message: str
+
+
+class Problem(BaseModel):
+    """What went wrong. `code` is stable; `faults` name fields; `doubt` asks for a confirmation."""
+
+    type: str
+    title: str
+    status: int
+    code: str
+    faults: list[FaultBody] = []
+    doubt: str | None = None
+
+
+def problem(status: int, code: str, title: str, faults: tuple[Fault, ...] = (), doubt: str | None = None) -> Response:
+    """A problem document as a response."""
+    body = Problem(
+        type=f"urn:claykettle:{code}",
+        title=title,
+        status=status,
+        code=code,
+        faults=[FaultBody(code=fault.code, path=fault.path, message=fault.message) for fault in faults],
+        doubt=doubt,
+    )
+    return Response(body.model_dump_json(), status, content_type="application/problem+json")
+
+
+def from_validation(error: ValidationError) -> Response:
+    """A request whose shape is wrong."""
+    rows = error.errors(include_input=False, include_url=False, include_context=False)
+    faults = tuple(Fault(row["type"].replace("_", "-"), ".".join(map(str, row["loc"])), f"{row['msg']}.") for row in rows)
+    return problem(422, "refused", "The request does not have the right shape.", faults)
+
+
+_TITLES: dict[int, tuple[str, str]] = {
+    400: ("bad-request", "The request could not be read as JSON."),
+    404: ("not-found", "There is nothing at this address."),
+    405: ("method-not-allowed", "This address does not take such a request."),
+    413: ("too-large", "This is larger than 2 MB; a run file has at most 2 MB."),
+    415: ("not-json", "The request must be JSON."),
+}
+
+
+def init_app(app: Flask) -> None:
+    """Register all error handlers."""
+    app.register_error_handler(KettleError, _kettle)
+    app.register_error_handler(SQLAlchemyError, _database)
+    app.register_error_handler(HTTPException, _http)
+    app.register_error_handler(Exception, _unexpected)
+
+
+def _kettle(error: KettleError) -> Response:
+    match error:
+        case Refusal(faults=faults):
+            return problem(422, "refused", faults[0].message, faults)
+        case Doubt(doubt=doubt):
+            return problem(409, "doubt", str(error), doubt=doubt)
+        case Conflict():
+            return problem(409, "conflict", str(error))
+        case NotFound():
+            return problem(404, "not-found", str(error))
+        case _:
+            return _unexpected(error)
+
+
+def _database(error: SQLAlchemyError) -> Response:
+    if isinstance(error, IntegrityError | StaleDataError):
+        return problem(409, "conflict", "Somebody recorded here at the same moment; look at the page and type it again.")
+    if isinstance(error, OperationalError) or (isinstance(error, DBAPIError) and error.connection_invalidated):
+        current_app.logger.warning("database away: %s", error.__class__.__name__)
+        return problem(503, "database-away", "The database does not answer just now; what you typed is kept and sent again.")
+    return _unexpected(error)
+
+
+def _http(error: HTTPException) -> Any:
+    if error.response is not None:
+        return error.response
+    status = error.code or 500
+    code, title = _TITLES.get(status, ("http", error.name))
+    return problem(status, code, title)
+
+
+def _unexpected(error: Exception) -> Response:
+    current_app.logger.error("unexpected error", exc_info=error)
+    return problem(500, "unexpected", "Something went wrong in the program; nothing was changed. The log has the details.")

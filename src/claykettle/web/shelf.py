@@ -1,0 +1,40 @@
+"""What a new run can choose from, formulas looked at, and whether the server is well."""
+
+from __future__ import annotations
+
+from flask import Response
+from flask_openapi import APIBlueprint
+from pydantic import BaseModel
+from sqlalchemy import text
+
+from claykettle import __version__
+from claykettle.service.shelf import shelf
+from claykettle.service.views import ShelfView
+from claykettle.web.context import answer, context
+from claykettle.web.problems import Problem
+
+blueprint = APIBlueprint("shelf", __name__, url_prefix="/api", abp_responses={503: Problem})
+
+
+class Health(BaseModel):
+    """The server answers, and so does its database."""
+
+    version: str
+    now: str
+
+
+@blueprint.get("/health", responses={200: Health})
+def health() -> Response:
+    """Whether server and database answer."""
+    here = context()
+    with here.database.transaction() as session:
+        session.execute(text("SELECT 1"))
+    return answer(Health(version=__version__, now=here.clock().isoformat()))
+
+
+@blueprint.get("/shelf", responses={200: ShelfView})
+def get_shelf() -> Response:
+    """Benches, balances, methods and procedures for a new run."""
+    here = context()
+    with here.database.transaction() as session:
+        return answer(shelf(session, here.clock().date()))
