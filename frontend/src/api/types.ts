@@ -328,9 +328,11 @@ export interface components {
         };
         /**
          * FormulaView
-         * @description The match or null, and always the nearest candidate.
+         * @description The match or null, always the nearest candidate, and how many candidates fit.
          */
         FormulaView: {
+            /** Matches */
+            matches: number;
             /** Nearest */
             nearest: string;
             /** Text */

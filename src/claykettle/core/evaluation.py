@@ -23,7 +23,7 @@ from claykettle.core.uncertainty import (
     standard_uncertainty,
 )
 from claykettle.core.verdict import Candidate, Verdict
-from claykettle.core.worksheet import SETTLING, ReadingDef, Worksheet, WorkingLine
+from claykettle.core.worksheet import SETTLING, ReadingDef, WorkingLine, Worksheet
 
 
 @dataclass(frozen=True)
@@ -236,7 +236,13 @@ def _summary(trials: tuple[TrialEvaluation, ...]) -> tuple[Summary, ...]:
         for row in trial.results:
             columns.setdefault(row.name, []).append(row)
     return tuple(
-        Summary(name, math.fsum(r.value for r in rows) / len(rows), sample_deviation([r.value for r in rows]), len(rows), rows[0].unit)
+        Summary(
+            name,
+            math.fsum(r.value for r in rows) / len(rows),
+            sample_deviation([r.value for r in rows]),
+            len(rows),
+            rows[0].unit,
+        )
         for name, rows in columns.items()
     )
 
@@ -254,6 +260,5 @@ def _replicates(run: Run, trials: tuple[TrialEvaluation, ...]) -> tuple[Verdict,
     if found.agrees:
         text = f"The {len(numbers)} trials agree in {label} within what the instruments explain ({figures})."
         return (Verdict("replicates-agree", "good", key, text),)
-    text = f"The {len(numbers)} trials spread in {label} more than the instruments explain ({figures}): look for the odd one."
+    text = f"The {len(numbers)} trials spread in {label} more than the instruments explain ({figures})."
     return (Verdict("replicates-disagree", "watch", key, text),)
-

@@ -189,7 +189,9 @@ def parse_procedure(text: str) -> Procedure:
 def shipped_procedures() -> tuple[Procedure, ...]:
     """The procedures that ship beside the methods."""
     folder = files("claykettle.core.methods").joinpath("procedures")
-    texts = sorted((row.name, row.read_text(encoding="utf-8")) for row in folder.iterdir() if row.name.endswith(".yaml"))
+    texts = sorted(
+        (row.name, row.read_text(encoding="utf-8")) for row in folder.iterdir() if row.name.endswith(".yaml")
+    )
     return tuple(parse_procedure(text) for _, text in texts)
 
 

@@ -78,7 +78,9 @@ def parse_reading(text: str, dimension: str, default_unit: str | None = None) ->
     if not stripped:
         raise refuse("empty", "Nothing was typed; type the figure the instrument shows.")
     if len(text) > LONGEST:
-        raise refuse("not-a-number", f"This is longer than any reading ({len(text)} characters); type digits and a unit.")
+        raise refuse(
+            "not-a-number", f"This is longer than any reading ({len(text)} characters); type digits and a unit."
+        )
     match = _NUMBER.match(stripped)
     if match is None or not stripped.isprintable():
         raise refuse("not-a-number", f"'{_clip(stripped)}' is not a number; type digits such as 31.204.")

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 from decimal import Decimal
+from itertools import pairwise
 
 from claykettle.core.judgement.constancy import milligrams
 from claykettle.core.method import Trial
@@ -70,7 +71,7 @@ def losses(trial: Trial) -> list[Loss]:
     tolerance: Decimal = trial.options.tolerance.si * GRAM
     found: list[Loss] = []
     treads = stair(trial)
-    for before, tread in zip(treads, treads[1:], strict=False):
+    for before, tread in pairwise(treads):
         if tread.pan != "heated":
             continue
         lost = Decimal(repr(round(before.grams - tread.grams, 9)))

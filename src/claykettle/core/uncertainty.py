@@ -10,7 +10,7 @@ import math
 from collections.abc import Iterable
 from typing import Any
 
-from uncertainties import UFloat, ufloat
+from uncertainties import ufloat
 
 Number = Any
 """What a line computes with: float, a number with uncertainty, or (in the tests) a number with units."""
@@ -18,7 +18,7 @@ Number = Any
 RECTANGULAR = math.sqrt(3)
 
 
-def reading_variable(value: float, half_width: float, name: str) -> UFloat:
+def reading_variable(value: float, half_width: float, name: str) -> Number:
     """One independent variable; u = half-width / √3, a rectangular distribution (GUM 4.3.7)."""
     return ufloat(value, half_width / RECTANGULAR, tag=name)
 
@@ -27,7 +27,8 @@ def nominal(value: Number) -> float:
     """The plain value of a number of any kind, in SI; decisions are taken on it."""
     if hasattr(value, "nominal_value"):
         return float(value.nominal_value)
-    return float(getattr(value, "magnitude", value))
+    plain: Any = getattr(value, "magnitude", value)
+    return float(plain)
 
 
 def standard_uncertainty(value: Number) -> float:

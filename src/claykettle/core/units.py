@@ -96,7 +96,9 @@ def typed_unit(symbol: str, dimension: str) -> Unit:
         raise refuse("unknown-unit", f"'{symbol[:20]}' is not a unit known here; use one of {wanted}.")
     if found.dimension != dimension:
         names = _table().names
-        message = f"'{symbol}' measures {names[found.dimension]}, but {names[dimension]} is wanted; use one of {wanted}."
+        message = (
+            f"'{symbol}' measures {names[found.dimension]}, but {names[dimension]} is wanted; use one of {wanted}."
+        )
         raise refuse("wrong-dimension", message)
     return found
 

@@ -65,6 +65,10 @@ class ReadingDef:
     when: Guard = _always
     over: Members | None = None
 
+    def at(self, index: int) -> ReadingDef:
+        """The member of a family with this index."""
+        return replace(self, name=_at(self.name, index), label=_at(self.label, index), over=None)
+
     @property
     def dimension(self) -> str:
         """The dimension of the reading, as in data/units.toml."""
@@ -90,6 +94,13 @@ class LineDef:
     def needs(self) -> tuple[str, ...]:
         """The names of the readings and lines that this one is computed from."""
         return tuple(self.takes.values())
+
+    def at(self, index: int) -> LineDef:
+        """The member of a family with this index."""
+        takes = {parameter: _at(name, index) for parameter, name in self.takes.items()}
+        rule = _at(self.rule, index) if isinstance(self.rule, str) else self.rule
+        name, label = _at(self.name, index), _at(self.label, index)
+        return replace(self, name=name, label=label, takes=takes, rule=rule, over=None)
 
     @property
     def shown_unit(self) -> Unit:
@@ -224,12 +235,7 @@ def _members(rows: Iterable[Definition], shape: Shape) -> Iterator[Definition]:
             yield row
             continue
         for index in row.over(shape):
-            member = replace(row, name=_at(row.name, index), label=_at(row.label, index), over=None)
-            if isinstance(member, LineDef):
-                takes = {parameter: _at(name, index) for parameter, name in member.takes.items()}
-                rule = _at(member.rule, index) if isinstance(member.rule, str) else member.rule
-                member = replace(member, takes=takes, rule=rule)
-            yield member
+            yield row.at(index)
 
 
 def _at(text: str, index: int) -> str:
@@ -394,4 +400,3 @@ def _call(line: LineDef, arguments: dict[str, Any]) -> Any:
         return float(line.function(**dict(zip(varying, values, strict=True)), **fixed))
 
     return wrap(plain)(*(arguments[name] for name in varying))
-

@@ -64,7 +64,7 @@ def run_from(document: Mapping[str, Any]) -> Run:
         raise Refusal(*reader.faults)
     for index, record in enumerate(trials):
         shape_of(method, options, frozenset(record.entries) | frozenset(shared), f"trials[{index}].readings")
-    procedure = outer.procedure and ProcedureUse(**outer.procedure.model_dump())
+    procedure = ProcedureUse(**outer.procedure.model_dump()) if outer.procedure else None
     observations = tuple(Observation(**row.model_dump()) for row in outer.observations)
     return Run(
         method,
@@ -172,7 +172,9 @@ class _Reader:
             self.faults.append(Fault("unknown-field", path, message))
             return Window()
         if not given or ("about" in given and len(given) > 1):
-            self.faults.append(Fault("window", path, "Give either 'about', or 'low' and 'high' (one of them is enough)."))
+            self.faults.append(
+                Fault("window", path, "Give either 'about', or 'low' and 'high' (one of them is enough).")
+            )
         parsed: dict[str, Reading] = {}
         for key, text in given.items():
             try:
@@ -254,7 +256,12 @@ def _entry_value(entry: Entry) -> Any:
 
 
 def _half_width(instrument: str, width: Decimal) -> str:
-    units = {"mass": ("g", 1000), "volume": ("mL", 10**6), "temperature": ("K", 1), "pressure": ("kPa", Decimal("1e-3"))}
+    units: dict[str, tuple[str, Decimal | int]] = {
+        "mass": ("g", 1000),
+        "volume": ("mL", 10**6),
+        "temperature": ("K", 1),
+        "pressure": ("kPa", Decimal("1e-3")),
+    }
     units |= {"length": ("mm", 1000), "ratio": ("%", 100)}
     symbol, scale = units[INSTRUMENTS[instrument]]
     return f"{(width * scale).normalize():f} {symbol}"

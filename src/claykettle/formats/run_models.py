@@ -124,16 +124,17 @@ def json_schema() -> dict[str, Any]:
 
 def _method_model(method: Method) -> type[BaseModel]:
     """RunModel with this method's options and reading names put in."""
+    literal: Any = Literal[method.name]
     title = method.name.title().replace("_", "")
     fields: dict[str, Any] = {name: (_reading_type(method, name), None) for name in reading_names(method)}
     readings = create_model(f"{title}Readings", __base__=Model, **fields)
     trial = create_model(f"{title}Trial", __base__=Model, label=(Name, ...), readings=(readings, ...))
-    instruments: dict[str, Any] = {name: (InstrumentModel, None) for name in INSTRUMENTS}
-    trials = Annotated[list[trial], Field(min_length=1, max_length=MOST_TRIALS)]  # type: ignore[valid-type]
+    instruments: dict[str, Any] = dict.fromkeys(INSTRUMENTS, (InstrumentModel, None))
+    trials = Annotated[list[trial], Field(min_length=1, max_length=MOST_TRIALS)]
     return create_model(
         f"{title}Run",
         __base__=RunModel,
-        method=(Literal[method.name], ...),
+        method=(literal, ...),
         options=(method.options, Field(default_factory=dict)),
         instruments=(create_model("Instruments", __base__=Model, **instruments), None),
         shared=(readings, None),
@@ -145,4 +146,4 @@ def _reading_type(method: Method, name: str) -> Any:
     definition = reading_definition(method, name)
     one = Annotated[str, Field(max_length=LONGEST, description="digits and unit as typed")] | HistoryModel
     series = definition is not None and definition.series and not name.endswith("_tare")
-    return (one | Annotated[list[one], Field(max_length=LONGEST_SERIES)]) if series else one  # type: ignore[valid-type]
+    return (one | Annotated[list[one], Field(max_length=LONGEST_SERIES)]) if series else one

@@ -21,7 +21,9 @@ def loads(data: bytes) -> Any:
     except UnicodeDecodeError as error:
         raise refuse("not-text", f"The file is not UTF-8 text (byte {error.start + 1}).") from None
     try:
-        value = json.loads(text, object_pairs_hook=_object, parse_constant=_constant, parse_float=_float, parse_int=_int)
+        value = json.loads(
+            text, object_pairs_hook=_object, parse_constant=_constant, parse_float=_float, parse_int=_int
+        )
     except json.JSONDecodeError as error:
         message = f"This is not JSON: {error.msg} at line {error.lineno}, column {error.colno}."
         raise refuse("json", message) from None

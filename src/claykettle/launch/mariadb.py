@@ -10,6 +10,7 @@ import signal
 import subprocess
 import time
 from pathlib import Path
+from typing import Any
 
 import pymysql
 
@@ -123,7 +124,7 @@ class PrivateServer:
         while Path(f"/proc/{pid}").exists() and time.monotonic() < deadline:
             time.sleep(0.1)
 
-    def _connect(self) -> pymysql.Connection[pymysql.cursors.Cursor]:
+    def _connect(self) -> Any:
         return pymysql.connect(user=self.system_user, unix_socket=str(self.socket), connect_timeout=3)
 
     def _wait(self) -> None:

@@ -32,7 +32,9 @@ def npm_environment() -> dict[str, str]:
 
     Raises SetupError where none is to be had.
     """
-    environment = dict(os.environ, npm_config_update_notifier="false", npm_config_fund="false", npm_config_audit="false")
+    environment = dict(
+        os.environ, npm_config_update_notifier="false", npm_config_fund="false", npm_config_audit="false"
+    )
     if shutil.which("npm") and _version("node") >= LEAST:
         return environment
     folder = _carried_folder()

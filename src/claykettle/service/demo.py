@@ -70,8 +70,14 @@ class _Bench:
     def weigh(self, slot: str, text: str, position: int = 1, after: float = 2) -> None:
         """Type a reading."""
         record_reading(
-            self.session, self._after(after), self.run.uuid,
-            uuid=self._uuid(), slot=slot, position=position, text=text, by=self.by,
+            self.session,
+            self._after(after),
+            self.run.uuid,
+            uuid=self._uuid(),
+            slot=slot,
+            position=position,
+            text=text,
+            by=self.by,
         )
 
     def step(self, key: str, kind: str, after: float = 0.2) -> None:
@@ -85,8 +91,13 @@ class _Bench:
 
 def _finished_zinc_sulfate(session: Session, now: datetime) -> None:
     bench = _Bench(
-        session, now - timedelta(minutes=75), "Marl", "Balance B", "Zinc sulfate from the glaze store",
-        options={"salt": "ZnSO4", "accepted": "ZnSO4.7H2O"}, planned={"sample": {"about": "1.5 g"}},
+        session,
+        now - timedelta(minutes=75),
+        "Marl",
+        "Balance B",
+        "Zinc sulfate from the glaze store",
+        options={"salt": "ZnSO4", "accepted": "ZnSO4.7H2O"},
+        planned={"sample": {"about": "1.6 g"}},
     )
     bench.step("fire", "started")
     bench.step("fire", "finished", 15)
@@ -106,8 +117,13 @@ def _finished_zinc_sulfate(session: Session, now: datetime) -> None:
 
 def _losing_borax(session: Session, now: datetime) -> None:
     bench = _Bench(
-        session, now - timedelta(minutes=39.5), "Flint", "Balance A", "Borax from the glaze store",
-        options={"salt": "Na2B4O7"}, planned={"sample": {"about": "1.5 g"}},
+        session,
+        now - timedelta(minutes=39.5),
+        "Flint",
+        "Balance A",
+        "Borax from the glaze store",
+        options={"salt": "Na2B4O7"},
+        planned={"sample": {"about": "1.5 g"}},
     )
     bench.step("fire", "finished", 10)
     bench.weigh("vessel", "28.417")

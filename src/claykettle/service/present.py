@@ -238,6 +238,7 @@ def _answer(evaluation: Evaluation, trial: TrialEvaluation) -> AnswerView:
     key = trial.result(evaluation.key)
     formula = trial.words.get("formula")
     codes = {verdict.code for verdict in trial.verdicts}
+    matches = sum(row.status == "match" for row in trial.candidates)
     why = ""
     if "missing-reading" in codes:
         why = "Provisional: a weighing is missing"
@@ -249,7 +250,7 @@ def _answer(evaluation: Evaluation, trial: TrialEvaluation) -> AnswerView:
     return AnswerView(
         label=key.label if key else "",
         text=key.text if key else None,
-        formula=FormulaView(text=formula.text, nearest=formula.nearest) if formula else None,
+        formula=FormulaView(text=formula.text, nearest=formula.nearest, matches=matches) if formula else None,
         provisional=bool(why),
         why_provisional=why,
         ruler=_ruler(evaluation, trial),
@@ -267,9 +268,7 @@ def _ruler(evaluation: Evaluation, trial: TrialEvaluation) -> RulerView | None:
     reach = max(1.15, 1.15 * expanded)
     low, high = max(0.0, result.value - reach), result.value + reach
     shown = sorted((row for row in marks if low <= (row.ratio or 0.0) <= high), key=lambda row: row.ratio or 0.0)
-    return RulerView(
-        value=result.value, expanded=expanded, low=low, high=high, marks=[_mark(row) for row in shown]
-    )
+    return RulerView(value=result.value, expanded=expanded, low=low, high=high, marks=[_mark(row) for row in shown])
 
 
 def _mark(row: Candidate) -> CandidateView:

@@ -91,7 +91,9 @@ def correct_reading(
     return run
 
 
-def observe(session: Session, now: datetime, run_uuid: str, *, uuid: str, tag: str, text: str = "", by: str = "") -> RunRow:
+def observe(
+    session: Session, now: datetime, run_uuid: str, *, uuid: str, tag: str, text: str = "", by: str = ""
+) -> RunRow:
     """Note something seen. Raises Refusal for an empty tag."""
     run = find_run(session, run_uuid, lock=True)
     if session.scalar(select(ObservationRow.id).where(ObservationRow.uuid == uuid)) is not None:
@@ -114,7 +116,9 @@ def mark_step(session: Session, now: datetime, run_uuid: str, *, uuid: str, step
         return run
     planned = next((row for row in planned_steps(run, evaluate_run(core_run(run))) if row.key == step), None)
     if planned is None:
-        raise refuse("unknown-step", "This step is not part of the run any more; the page shows the current ones.", "step")
+        raise refuse(
+            "unknown-step", "This step is not part of the run any more; the page shows the current ones.", "step"
+        )
     minutes = planned.minutes or 0.0
     if kind == "extended" and planned.step.timer is not None:
         minutes = planned.step.timer.more or planned.step.timer.minutes
@@ -173,13 +177,13 @@ def _parse(text: str, definition: ReadingDef) -> Reading:
 
 
 def _refuse_taken(trial: TrialRow, slot: str, position: int, definition: ReadingDef) -> None:
-    current = {
-        row.position: row for row in trial.readings if row.slot == slot and is_current(row, trial.readings)
-    }
+    current = {row.position: row for row in trial.readings if row.slot == slot and is_current(row, trial.readings)}
     if position in current:
         row = current[position]
         which = f"heating {position}" if definition.series else definition.label
-        raise Conflict(f"{which} already stands as {with_unit(row.text, row.unit)}; correct it in the log if it is wrong.")
+        raise Conflict(
+            f"{which} already stands as {with_unit(row.text, row.unit)}; correct it in the log if it is wrong."
+        )
     if position != len(current) + 1 or (position > 1 and not definition.series):
         raise refuse("position", f"The next weighing here is number {len(current) + 1}, not {position}.", "position")
 
@@ -203,9 +207,7 @@ def _reading_row(
     )
 
 
-def _finish(
-    session: Session, run: RunRow, now: datetime, before: Evaluation, row: ReadingRow, confirmed: bool
-) -> None:
+def _finish(session: Session, run: RunRow, now: datetime, before: Evaluation, row: ReadingRow, confirmed: bool) -> None:
     """Judge the new row; a fresh stop asks before it is kept, and a confirmed one stays with the row."""
     session.flush()
     after = evaluate_run(core_run(run))

@@ -58,7 +58,9 @@ def start_run(
     if bench is None:
         faults.append(Fault("unknown-bench", "bench_id", "This bench is not on the list any more; choose another."))
     if balance is None:
-        faults.append(Fault("unknown-balance", "balance_id", "This balance is not on the list any more; choose another."))
+        faults.append(
+            Fault("unknown-balance", "balance_id", "This balance is not on the list any more; choose another.")
+        )
     parsed = _options(found.name, options, faults)
     row = _procedure(session, method, procedure)
     chosen: dict[str, str] = {}

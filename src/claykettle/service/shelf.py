@@ -21,7 +21,6 @@ from claykettle.service.views import (
 from claykettle.store.tables import Bench, Day, Instrument, ProcedureRow, Section
 
 
-
 def first_start(session: Session, today: date) -> None:
     """One section, one day, one bench and one balance on an empty database; the shipped procedures always."""
     if session.scalar(select(Section.id).limit(1)) is None:

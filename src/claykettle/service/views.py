@@ -149,10 +149,11 @@ class CandidateView(View):
 
 
 class FormulaView(View):
-    """The match or null, and always the nearest candidate."""
+    """The match or null, always the nearest candidate, and how many candidates fit."""
 
     text: str | None
     nearest: str
+    matches: int
 
 
 class RulerView(View):

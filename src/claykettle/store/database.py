@@ -8,7 +8,7 @@ from pathlib import Path
 
 from alembic import command
 from alembic.config import Config
-from sqlalchemy import Engine, create_engine
+from sqlalchemy import Engine, create_engine, text
 from sqlalchemy.orm import Session, sessionmaker
 
 MIGRATIONS = Path(__file__).parent / "migrations"
@@ -42,6 +42,11 @@ class Database:
         config.set_main_option("script_location", str(MIGRATIONS))
         config.attributes["engine"] = self.engine
         command.upgrade(config, "head")
+
+    def ping(self) -> None:
+        """Raises SQLAlchemyError where the database does not answer."""
+        with self.engine.connect() as connection:
+            connection.execute(text("SELECT 1"))
 
     def close(self) -> None:
         """Give all connections back."""

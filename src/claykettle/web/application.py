@@ -15,7 +15,9 @@ from claykettle.store.database import Database
 from claykettle.web import problems, runs, shelf
 from claykettle.web.context import Context
 
-_POLICY = "default-src 'self'; img-src 'self' data:; style-src 'self' 'unsafe-inline'; object-src 'none'; base-uri 'none'"
+_POLICY = (
+    "default-src 'self'; img-src 'self' data:; style-src 'self' 'unsafe-inline'; object-src 'none'; base-uri 'none'"
+)
 
 
 def _now() -> datetime:

@@ -48,7 +48,9 @@ def problem(status: int, code: str, title: str, faults: tuple[Fault, ...] = (), 
 def from_validation(error: ValidationError) -> Response:
     """A request whose shape is wrong."""
     rows = error.errors(include_input=False, include_url=False, include_context=False)
-    faults = tuple(Fault(row["type"].replace("_", "-"), ".".join(map(str, row["loc"])), f"{row['msg']}.") for row in rows)
+    faults = tuple(
+        Fault(row["type"].replace("_", "-"), ".".join(map(str, row["loc"])), f"{row['msg']}.") for row in rows
+    )
     return problem(422, "refused", "The request does not have the right shape.", faults)
 
 
@@ -85,10 +87,14 @@ def _kettle(error: KettleError) -> Response:
 
 def _database(error: SQLAlchemyError) -> Response:
     if isinstance(error, IntegrityError | StaleDataError):
-        return problem(409, "conflict", "Somebody recorded here at the same moment; look at the page and type it again.")
+        return problem(
+            409, "conflict", "Somebody recorded here at the same moment; look at the page and type it again."
+        )
     if isinstance(error, OperationalError) or (isinstance(error, DBAPIError) and error.connection_invalidated):
         current_app.logger.warning("database away: %s", error.__class__.__name__)
-        return problem(503, "database-away", "The database does not answer just now; what you typed is kept and sent again.")
+        return problem(
+            503, "database-away", "The database does not answer just now; what you typed is kept and sent again."
+        )
     return _unexpected(error)
 
 
@@ -102,4 +108,6 @@ def _http(error: HTTPException) -> Any:
 
 def _unexpected(error: Exception) -> Response:
     current_app.logger.error("unexpected error", exc_info=error)
-    return problem(500, "unexpected", "Something went wrong in the program; nothing was changed. The log has the details.")
+    return problem(
+        500, "unexpected", "Something went wrong in the program; nothing was changed. The log has the details."
+    )

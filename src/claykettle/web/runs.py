@@ -25,9 +25,7 @@ blueprint = APIBlueprint(
     "runs", __name__, url_prefix="/api/runs", abp_responses={404: Problem, 409: Problem, 422: Problem, 503: Problem}
 )
 
-Uuid = Annotated[
-    str, StringConstraints(pattern=r"^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$")
-]
+Uuid = Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$")]
 Short = Annotated[str, StringConstraints(max_length=120)]
 Long = Annotated[str, StringConstraints(max_length=2000)]
 

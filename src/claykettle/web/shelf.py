@@ -5,7 +5,6 @@ from __future__ import annotations
 from flask import Response
 from flask_openapi import APIBlueprint
 from pydantic import BaseModel
-from sqlalchemy import text
 
 from claykettle import __version__
 from claykettle.service.shelf import shelf
@@ -27,8 +26,7 @@ class Health(BaseModel):
 def health() -> Response:
     """Whether server and database answer."""
     here = context()
-    with here.database.transaction() as session:
-        session.execute(text("SELECT 1"))
+    here.database.ping()
     return answer(Health(version=__version__, now=here.clock().isoformat()))
 
 

@@ -194,7 +194,9 @@ class _Reader:
             self.at += 1
             return Fraction(1, 2)
         start = self.at
-        while self._peek().isdecimal() or (self._peek() in (".", ",", "/") and self.text[self.at + 1 : self.at + 2].isdecimal()):
+        while self._peek().isdecimal() or (
+            self._peek() in (".", ",", "/") and self.text[self.at + 1 : self.at + 2].isdecimal()
+        ):
             self.at += 1
         typed = self.text[start : self.at].replace(",", ".")
         if not typed:

@@ -28,7 +28,9 @@ def judge_window(trial: Trial, planned: Mapping[str, Window]) -> list[Verdict]:
         if (low is not None and value < low) or (high is not None and value > high):
             label = trial.sheet.labels.get(name, name)
             side = "below" if low is not None and value < low else "above"
-            text = f"The {label} lies {side} its window ({words}). The run stays usable: carry on with the exact figure."
+            text = (
+                f"The {label} lies {side} its window ({words}). The run stays usable: carry on with the exact figure."
+            )
             verdicts.append(Verdict("outside-window", "watch", name, text))
     return verdicts
 

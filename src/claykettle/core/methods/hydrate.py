@@ -81,6 +81,18 @@ class HydrateOptions(SeriesOptions):
             raise PydanticCustomError("other-salt", "{text}", {"text": text, "field": field})
 
     @property
+    def known_salt(self) -> Formula:
+        """The salt, on lines that stand only where it is given."""
+        assert self.salt is not None
+        return self.salt
+
+    @property
+    def known_accepted(self) -> Formula:
+        """The accepted hydrate, on lines that stand only where it is given."""
+        assert self.accepted is not None
+        return self.accepted
+
+    @property
     def asks_formula(self) -> bool:
         """Whether amounts, ratio and formula are wanted and can be had."""
         return self.salt is not None and self.level == "formula"
@@ -161,9 +173,9 @@ def water_molar_mass(options: HydrateOptions) -> Number:
     return WATER.molar_mass
 
 
-@page.line("molar mass of the salt", "g/mol", lambda options: options.salt.molar_mass_rule, when=_formula_level)
+@page.line("molar mass of the salt", "g/mol", lambda options: options.known_salt.molar_mass_rule, when=_formula_level)
 def salt_molar_mass(options: HydrateOptions) -> Number:
-    return options.salt.molar_mass
+    return options.known_salt.molar_mass
 
 
 @page.line("amount of water", "mol", "(water driven off) / (molar mass of water)", when=_formula_level)
@@ -202,7 +214,7 @@ def theoretical_from_match(taken_ratio: Number, water_molar_mass: Number, salt_m
     "molar mass of the accepted hydrate", "g/mol", lambda options: options.accepted.molar_mass_rule, when=_accepted
 )
 def accepted_molar_mass(options: HydrateOptions) -> Number:
-    return options.accepted.molar_mass
+    return options.known_accepted.molar_mass
 
 
 @page.line(
@@ -215,7 +227,7 @@ def accepted_molar_mass(options: HydrateOptions) -> Number:
     name="theoretical_water_percent",
 )
 def theoretical_from_accepted(water_molar_mass: Number, accepted_molar_mass: Number, options: HydrateOptions) -> Number:
-    return float(options.accepted.water) * water_molar_mass / accepted_molar_mass
+    return float(options.known_accepted.water) * water_molar_mass / accepted_molar_mass
 
 
 @page.line(

@@ -1,0 +1,74 @@
+/** The one place that talks to the server. */
+import type { components } from './types';
+
+type Schemas = components['schemas'];
+export type RunView = Schemas['RunView'];
+export type RunListView = Schemas['RunListView'];
+export type RunSummary = Schemas['RunSummaryView'];
+export type ShelfView = Schemas['ShelfView'];
+export type MethodView = Schemas['MethodView'];
+export type StepView = Schemas['StepView'];
+export type EntryView = Schemas['EntryView'];
+export type ReadingView = Schemas['ReadingView'];
+export type TreadView = Schemas['TreadView'];
+export type LossView = Schemas['LossView'];
+export type RulerView = Schemas['RulerView'];
+export type AnswerView = Schemas['AnswerView'];
+export type VerdictView = Schemas['VerdictView'];
+export type Fault = Schemas['FaultBody'];
+export type StartBody = Schemas['StartBody'];
+export type ReadingBody = Schemas['ReadingBody'];
+export type CorrectionBody = Schemas['CorrectionBody'];
+
+/** What came back: the value, a problem to show, or nobody there (server or database away). */
+export type Outcome<T> =
+	| { kind: 'done'; value: T }
+	| { kind: 'problem'; code: string; title: string; faults: Fault[]; doubt: string | null }
+	| { kind: 'away'; title: string };
+
+const AWAY = 'The server does not answer just now.';
+const PATIENCE_MS = 12_000;
+
+async function send<T>(path: string, init: RequestInit = {}): Promise<Outcome<T>> {
+	let response: Response;
+	try {
+		response = await fetch(path, { ...init, signal: AbortSignal.timeout(PATIENCE_MS) });
+	} catch {
+		return { kind: 'away', title: AWAY };
+	}
+	const body: unknown = await response.json().catch(() => null);
+	if (response.ok) return { kind: 'done', value: body as T };
+	const problem = (body ?? {}) as Partial<Schemas['Problem']>;
+	if (response.status >= 502 || body === null) return { kind: 'away', title: problem.title ?? AWAY };
+	return {
+		kind: 'problem',
+		code: problem.code ?? 'unexpected',
+		title: problem.title ?? `The server answered ${response.status}.`,
+		faults: problem.faults ?? [],
+		doubt: problem.doubt ?? null
+	};
+}
+
+function post<T>(path: string, body: unknown): Promise<Outcome<T>> {
+	return send<T>(path, {
+		method: 'POST',
+		headers: { 'Content-Type': 'application/json' },
+		body: JSON.stringify(body)
+	});
+}
+
+export const newUuid = (): string => crypto.randomUUID();
+
+export const getRuns = () => send<RunListView>('/api/runs');
+export const getShelf = () => send<ShelfView>('/api/shelf');
+export const getRun = (uuid: string) => send<RunView>(`/api/runs/${uuid}`);
+export const startRun = (body: StartBody) => post<RunView>('/api/runs', body);
+export const recordReading = (run: string, body: ReadingBody) =>
+	post<RunView>(`/api/runs/${run}/readings`, body);
+export const correctReading = (run: string, body: CorrectionBody) =>
+	post<RunView>(`/api/runs/${run}/corrections`, body);
+export const observe = (run: string, tag: string, text = '') =>
+	post<RunView>(`/api/runs/${run}/observations`, { uuid: newUuid(), tag, text });
+export const markStep = (run: string, step: string, kind: 'started' | 'extended' | 'finished') =>
+	post<RunView>(`/api/runs/${run}/steps`, { uuid: newUuid(), step, kind });
+export const importRun = (file: Blob) => send<RunView>('/api/runs/import', { method: 'POST', body: file });

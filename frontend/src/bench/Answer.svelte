@@ -1,0 +1,105 @@
+<script lang="ts">
+	import type { RunView } from '../api/client';
+	import Formula from '../ui/Formula.svelte';
+	import Verdict from '../ui/Verdict.svelte';
+	import RatioRuler from './RatioRuler.svelte';
+
+	let { run }: { run: RunView } = $props();
+
+	const answer = $derived(run.answer);
+	const formula = $derived(answer.formula);
+	const ORDER = { stop: 0, watch: 1, good: 2 };
+	const verdicts = $derived(
+		[...(run.trials[0]?.verdicts ?? [])].sort((a, b) => ORDER[a.level] - ORDER[b.level])
+	);
+	const name = $derived(answer.label === 'ratio x' ? 'x' : answer.label);
+	const percent = $derived(run.trials[0]?.results.find((row) => row.name === 'water_percent'));
+</script>
+
+<section class="answer" class:provisional={answer.provisional} aria-label="Answer so far">
+	<h2 class="quiet">{answer.provisional ? answer.why_provisional : 'The answer'}</h2>
+	{#if formula}
+		<p class="formula">
+			<Formula text={formula.matches === 1 && formula.text ? formula.text : formula.nearest} />
+			{#if formula.matches === 0}<span class="quiet nearest">nearest, no match</span>
+			{:else if formula.matches > 1}<span class="quiet nearest">nearest of {formula.matches} that fit</span>
+			{:else if answer.provisional}<span class="quiet nearest">so far</span>{/if}
+		</p>
+	{/if}
+	{#if answer.text}
+		<p class="figure number">{name} = {answer.text}</p>
+		{#if percent && answer.label !== percent.label}<p class="figure">{percent.text} water</p>{/if}
+	{:else}
+		<p class="empty">The answer grows here as you weigh.</p>
+	{/if}
+	{#if answer.ruler}<RatioRuler ruler={answer.ruler} />{/if}
+	<ul aria-live="polite">
+		{#each verdicts as verdict (verdict.code + verdict.about + verdict.text)}
+			<Verdict level={verdict.level} text={verdict.text} />
+		{/each}
+		{#each answer.remarks as remark (remark)}<Verdict level="remark" text={remark} />{/each}
+	</ul>
+	<nav class="no-print" aria-label="More of this run">
+		<a class="button" href="/runs/{run.uuid}/working">Working</a>
+		<a class="button" href="/runs/{run.uuid}/log">Log</a>
+	</nav>
+</section>
+
+<style>
+	.answer {
+		display: flex;
+		flex-direction: column;
+		min-height: 100%;
+	}
+	h2 {
+		font-family: inherit;
+		font-weight: 400;
+		font-size: 17px;
+	}
+	.formula {
+		margin: 2px 0 4px;
+		font-size: 38px;
+		font-weight: 700;
+		line-height: 1.2;
+	}
+	.provisional .formula,
+	.provisional .number {
+		/* provisional looks provisional: outlined by its own dashes, not yet set */
+		text-decoration: underline dashed var(--watch) 2px;
+		text-underline-offset: 8px;
+	}
+	.nearest {
+		display: inline-block;
+		font-size: 18px;
+		font-weight: 400;
+		text-decoration: none;
+	}
+	.number {
+		font-size: 24px;
+		padding: 4px 0;
+	}
+	.empty {
+		padding: 16px 0;
+		color: var(--quiet);
+	}
+	ul {
+		margin: 12px 0;
+	}
+	@media (max-width: 1100px) {
+		section.answer > nav {
+			position: static;
+			margin: 0;
+			padding: 12px 0 0;
+		}
+	}
+	nav {
+		display: grid;
+		grid-template-columns: 1fr 1fr;
+		gap: 12px;
+		position: sticky;
+		bottom: -16px;
+		margin: auto -20px -16px;
+		padding: 12px 20px 16px;
+		background: var(--paper);
+	}
+</style>

@@ -1,0 +1,131 @@
+<script lang="ts">
+	import { untrack } from 'svelte';
+	import { route } from '../router';
+	import TopBar from '../ui/TopBar.svelte';
+	import Answer from './Answer.svelte';
+	import { Bench } from './bench.svelte';
+	import Entry from './Entry.svelte';
+	import LossBars from './LossBars.svelte';
+	import MassStair from './MassStair.svelte';
+	import OtherBenches from './OtherBenches.svelte';
+	import Steps from './Steps.svelte';
+
+	const uuid = $derived(route.params['uuid'] ?? '');
+	const bench = $derived.by(() => {
+		const id = uuid;
+		return untrack(() => new Bench(id));
+	});
+	const run = $derived(bench.run);
+
+	$effect(() => bench.begin());
+</script>
+
+{#if bench.missing}
+	<TopBar title="No such run" />
+	<main class="plain">
+		<p>There is no run at this address. It may belong to another database.</p>
+		<a class="button" href="/">All runs</a>
+	</main>
+{:else if !run}
+	<TopBar title="Clay Kettle" />
+	<main class="plain" aria-busy="true">
+		<p class="quiet">
+			{bench.away ? 'The server does not answer. Trying again every two seconds.' : 'Fetching the run …'}
+		</p>
+	</main>
+{:else}
+	<div class="bench">
+		<TopBar title={run.title} place="Bench {run.bench}, trial {run.trials[0]?.label ?? '1'}" />
+		<main>
+			<div class="steps"><Steps {run} {bench} /></div>
+			<div class="pictures">
+				<MassStair treads={run.stair} next={run.entry} />
+				<LossBars losses={run.losses} toleranceMg={run.tolerance_mg} tolerance={run.tolerance} />
+			</div>
+			<div class="entry no-print"><Entry {run} {bench} /></div>
+			<div class="answer"><Answer {run} /></div>
+		</main>
+		<OtherBenches {bench} />
+	</div>
+{/if}
+
+<style>
+	.plain {
+		display: grid;
+		gap: 20px;
+		justify-items: start;
+		padding: 48px 24px;
+		max-width: 60ch;
+	}
+	.bench {
+		display: grid;
+		grid-template-rows: auto 1fr auto;
+		height: 100dvh;
+	}
+	main {
+		display: grid;
+		grid-template: 'steps pictures answer' 1fr 'steps entry answer' auto / 304px minmax(0, 1fr) 340px;
+		min-height: 0;
+	}
+	.steps,
+	.answer {
+		overflow-y: auto;
+		padding: 16px 20px;
+	}
+	.steps {
+		grid-area: steps;
+		border-right: 1px solid var(--rule);
+	}
+	.answer {
+		grid-area: answer;
+		border-left: 1px solid var(--rule);
+	}
+	.pictures {
+		grid-area: pictures;
+		display: grid;
+		grid-template-rows: minmax(240px, 1fr) auto;
+		gap: 8px;
+		padding: 16px 22px 8px;
+		min-height: 0;
+		overflow-y: auto;
+	}
+	.entry {
+		grid-area: entry;
+		padding: 8px 22px 18px;
+	}
+	@media (max-width: 1100px) {
+		.bench {
+			height: auto;
+			min-height: 100dvh;
+		}
+		main {
+			grid-template: 'steps answer' auto 'pictures pictures' auto 'entry entry' auto / 1fr 1fr;
+		}
+		.steps,
+		.answer {
+			overflow: visible;
+		}
+		.pictures {
+			grid-template-rows: 300px auto;
+			border-top: 1px solid var(--rule);
+		}
+		.entry {
+			position: sticky;
+			z-index: 10;
+			bottom: 0;
+			background: var(--paper);
+			border-top: 1px solid var(--rule);
+			padding-top: 12px;
+		}
+	}
+	@media (max-width: 640px) {
+		main {
+			grid-template: 'steps' auto 'answer' auto 'pictures' auto 'entry' auto / 1fr;
+		}
+	}
+	@media print {
+		.bench {
+			height: auto;
+		}
+	}
+</style>

@@ -1,0 +1,131 @@
+<script lang="ts">
+	import { scaleLinear } from 'd3-scale';
+	import type { EntryView, TreadView } from '../api/client';
+	import Pan from './Pan.svelte';
+
+	let { treads, next }: { treads: TreadView[]; next: EntryView | null } = $props();
+
+	const MOST = 6;
+	let width = $state(600);
+	let height = $state(300);
+
+	/* a long series shows its beginning and its last heatings */
+	const shown = $derived(treads.length > MOST ? [...treads.slice(0, 2), ...treads.slice(2 - MOST)] : treads);
+	const skipped = $derived(treads.length - shown.length);
+	const asks = $derived(next !== null && next.step !== null);
+	const places = $derived(Math.max(4, shown.length + (asks ? 1 : 0)));
+	const slot = $derived(width / places);
+	const low = $derived(Math.min(...shown.map((tread) => tread.grams)));
+	const high = $derived(Math.max(...shown.map((tread) => tread.grams)));
+	const floor = $derived(height - 62);
+	const y = $derived(
+		scaleLinear()
+			.domain(high > low ? [low, high] : [low - 1, low + 1])
+			.range(high > low ? [floor, 84] : [floor, floor - 40])
+	);
+	const x = (index: number) => slot * (index + 0.5);
+	const last = $derived(shown.at(-1));
+	const pan = $derived(Math.min(44, slot * 0.34));
+</script>
+
+<figure>
+	<figcaption class="quiet">What each weighing held</figcaption>
+	<div class="space" bind:clientWidth={width} bind:clientHeight={height}>
+		<svg {width} {height} aria-hidden="true">
+			<line x1="0" x2={width} y1={height - 30} y2={height - 30} class="rule" />
+			{#each shown as tread, index (`${tread.slot}${tread.position}`)}
+				{@const at = y(tread.grams)}
+				{@const before = shown[index - 1]}
+				{#if before && tread.named}
+					{@const from = y(before.grams)}
+					{@const middle = (x(index - 1) + x(index)) / 2}
+					<line
+						x1={middle}
+						x2={middle}
+						y1={from - 4}
+						y2={at + (at > from ? -4 : 4)}
+						class="change"
+						marker-end="url(#tip)"
+					/>
+					{@const words = at < from ? at + 56 : at - pan * 1.15 - 28}
+					<text x={middle + 9} y={words} class="named">{tread.change} g</text>
+					<text x={middle + 9} y={words + 20} class="named">{tread.named}</text>
+				{/if}
+				<Pan x={x(index)} y={at} size={pan} holds={tread.pan} />
+				<text x={x(index)} y={at + 26} class="figure" text-anchor="middle">{tread.text}</text>
+				<text x={x(index)} y={height - 8} class="label" text-anchor="middle">{tread.label}</text>
+			{/each}
+			{#if skipped > 0}
+				<text x={slot * 2} y={height - 8} class="label" text-anchor="middle">… {skipped} more …</text>
+			{/if}
+			{#if asks && next}
+				{@const at = last ? y(last.grams) : floor}
+				<line x1={x(shown.length) - pan} x2={x(shown.length) + pan} y1={at} y2={at} class="next" />
+				<text x={x(shown.length)} y={at - 14} class="ask" text-anchor="middle">?</text>
+				<text x={x(shown.length)} y={height - 8} class="label now" text-anchor="middle">
+					{next.slot === 'vessel_residue' ? `heating ${next.position}` : next.label}
+				</text>
+			{/if}
+			<defs>
+				<marker id="tip" viewBox="0 0 10 10" refX="8" refY="5" markerWidth="9" markerHeight="9" orient="auto">
+					<path d="M1 1 L8 5 L1 9" class="tip" />
+				</marker>
+			</defs>
+		</svg>
+	</div>
+	<ul class="hidden-text">
+		{#each treads as tread (`${tread.slot}${tread.position}`)}
+			<li>{tread.label}: {tread.text} g{tread.change ? `, ${tread.change} g ${tread.named}` : ''}</li>
+		{/each}
+	</ul>
+</figure>
+
+<style>
+	figure {
+		display: grid;
+		grid-template-rows: auto 1fr;
+		min-height: 0;
+	}
+	.space {
+		min-height: 200px;
+		overflow: hidden;
+	}
+	svg {
+		display: block;
+	}
+	text {
+		fill: var(--ink);
+		font-size: 18px;
+	}
+	.label {
+		fill: var(--quiet);
+		font-size: 16px;
+	}
+	.named {
+		font-weight: 700;
+		font-size: 17px;
+	}
+	.rule {
+		stroke: var(--rule);
+		stroke-width: 1.5;
+	}
+	.change,
+	.tip {
+		stroke: var(--quiet);
+		stroke-width: 2;
+		fill: none;
+	}
+	.next {
+		stroke: var(--act);
+		stroke-width: 4;
+		stroke-dasharray: 7 5;
+	}
+	.ask,
+	.now {
+		fill: var(--act);
+		font-weight: 700;
+	}
+	.ask {
+		font-size: 30px;
+	}
+</style>

@@ -1,0 +1,78 @@
+<script lang="ts">
+	import type { StepView } from '../api/client';
+	import { minutesAndSeconds, secondsLeft } from '../ui/clock.svelte';
+	import type { Bench } from './bench.svelte';
+	import { chime } from './chime';
+
+	let { step, bench }: { step: StepView; bench: Bench } = $props();
+
+	const RADIUS = 20;
+	const AROUND = 2 * Math.PI * RADIUS;
+
+	const timer = $derived(step.timer);
+	const left = $derived(timer?.ends_at ? secondsLeft(timer.ends_at) : null);
+	const whole = $derived(
+		timer?.ends_at && timer.started_at ? (Date.parse(timer.ends_at) - Date.parse(timer.started_at)) / 1000 : 1
+	);
+	const over = $derived(left !== null && left <= 0);
+	const share = $derived(left === null ? 0 : Math.min(1, Math.max(0, left / whole)));
+
+	let wasRunning = false;
+	$effect(() => {
+		// the end is seen and heard, but only where this page saw the timer run
+		if (left !== null && left > 0) wasRunning = true;
+		if (over && wasRunning) {
+			wasRunning = false;
+			chime();
+		}
+	});
+</script>
+
+{#if timer && left === null}
+	<button class="button" onclick={() => bench.mark(step.key, 'started')}>Start {timer.minutes} min</button>
+{:else if timer && left !== null}
+	<div class="timer" class:over role="timer" aria-label="Time for this step">
+		<svg width="52" height="52" viewBox="0 0 52 52" aria-hidden="true">
+			<circle cx="26" cy="26" r={RADIUS} class="whole" />
+			<circle cx="26" cy="26" r={RADIUS} class="left" stroke-dasharray="{share * AROUND} {AROUND}" />
+		</svg>
+		<span class="figure time">{over ? '+' : ''}{minutesAndSeconds(left)}</span>
+		<span class="quiet">{over ? 'time is up' : `of ${Math.round(whole / 60)} min left`}</span>
+	</div>
+	<p class="hidden-text" role="status">{over ? `${step.title}: time is up` : ''}</p>
+	{#if timer.more_minutes}
+		<button class="button" onclick={() => bench.mark(step.key, 'extended')}>
+			Still warm: {timer.more_minutes} more min
+		</button>
+	{/if}
+{/if}
+
+<style>
+	.timer {
+		display: flex;
+		align-items: center;
+		gap: 12px;
+	}
+	.time {
+		font-size: 30px;
+		font-weight: 600;
+	}
+	circle {
+		fill: none;
+		stroke-width: 8;
+	}
+	.whole {
+		stroke: var(--rule);
+	}
+	.left {
+		stroke: var(--act);
+		transform: rotate(-90deg);
+		transform-origin: center;
+	}
+	.over .time {
+		color: var(--act);
+	}
+	.over .whole {
+		stroke: var(--act);
+	}
+</style>

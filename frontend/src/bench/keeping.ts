@@ -1,0 +1,27 @@
+/** Small things kept on this device between reloads. A device that keeps nothing works all the same. */
+const PREFIX = 'kettle:';
+
+export function keep(name: string, value: unknown): void {
+	try {
+		localStorage.setItem(PREFIX + name, JSON.stringify(value));
+	} catch {
+		// full or forbidden storage: the page itself still holds it
+	}
+}
+
+export function kept<T>(name: string): T | null {
+	try {
+		const text = localStorage.getItem(PREFIX + name);
+		return text === null ? null : (JSON.parse(text) as T);
+	} catch {
+		return null;
+	}
+}
+
+export function forget(name: string): void {
+	try {
+		localStorage.removeItem(PREFIX + name);
+	} catch {
+		// nothing was kept
+	}
+}

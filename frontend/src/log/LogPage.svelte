@@ -1,0 +1,120 @@
+<script lang="ts">
+	import Download from '@lucide/svelte/icons/download';
+	import type { RunView } from '../api/client';
+	import { timeOfDay } from '../ui/clock.svelte';
+	import Correct from './Correct.svelte';
+	import RunFrame from './RunFrame.svelte';
+</script>
+
+<RunFrame name="Log">
+	{#snippet content(run: RunView, look: () => Promise<void>)}
+		<nav aria-label="Take it with you" class="no-print">
+			<a class="button" href="/api/runs/{run.uuid}/run-file" download
+				><Download size={20} aria-hidden="true" /> Run file</a
+			>
+			<a class="button" href="/api/runs/{run.uuid}/csv" download
+				><Download size={20} aria-hidden="true" /> CSV</a
+			>
+		</nav>
+		<section aria-labelledby="readings">
+			<h2 id="readings">Readings</h2>
+			<div class="wide">
+				<table>
+					<thead>
+						<tr
+							><th>Time</th><th>What</th><th class="number">Reading</th><th>Instrument</th><th>By</th><th
+								>Remarks</th
+							><th></th></tr
+						>
+					</thead>
+					<tbody>
+						{#each run.readings as row (row.uuid)}
+							<tr class:old={!row.current}>
+								<td class="figure">{timeOfDay(row.at)}</td>
+								<td>{row.label}</td>
+								<td class="figure number">
+									{#if row.current}{row.text} {row.unit}{:else}<s>{row.text} {row.unit}</s><span
+											class="hidden-text"
+										>
+											superseded</span
+										>{/if}
+								</td>
+								<td>{row.instrument}</td>
+								<td>{row.by}</td>
+								<td>
+									{#if row.corrects}corrects <span class="figure">{row.corrects}</span>: {row.reason}{/if}
+									{#if row.doubt}<span class="doubt">confirmed although: {row.doubt}</span>{/if}
+								</td>
+								<td class="no-print"
+									>{#if row.current}<Correct {run} {row} done={look} />{/if}</td
+								>
+							</tr>
+						{:else}
+							<tr><td colspan="7" class="quiet">Nothing has been weighed yet.</td></tr>
+						{/each}
+					</tbody>
+				</table>
+			</div>
+		</section>
+		<section aria-labelledby="seen">
+			<h2 id="seen">Seen at the bench</h2>
+			<ul>
+				{#each run.observations as seen (seen.uuid)}
+					<li>
+						<span class="figure quiet">{timeOfDay(seen.at)}</span>
+						{seen.tag}{seen.text ? `, ${seen.text}` : ''} <span class="quiet">{seen.by}</span>
+					</li>
+				{:else}
+					<li class="quiet">Nothing noted. The bench page notes what is seen by one tap.</li>
+				{/each}
+			</ul>
+		</section>
+		<p class="quiet">
+			{run.procedure}. {run.schools.map((row) => `${row.title}: ${row.answer}`).join('; ')}.
+		</p>
+	{/snippet}
+</RunFrame>
+
+<style>
+	nav {
+		display: flex;
+		gap: 12px;
+	}
+	.wide {
+		overflow-x: auto;
+	}
+	table {
+		width: 100%;
+	}
+	th {
+		text-align: left;
+		font-weight: 600;
+	}
+	th,
+	td {
+		padding: 6px 12px 6px 0;
+		border-bottom: 1px solid var(--rule);
+	}
+	.number {
+		text-align: right;
+		white-space: nowrap;
+		padding-right: 24px;
+	}
+	.old,
+	s {
+		color: var(--quiet);
+	}
+	s {
+		text-decoration-thickness: 2px;
+	}
+	.doubt {
+		color: var(--watch);
+	}
+	h2 {
+		margin-bottom: 8px;
+		font-size: 22px;
+	}
+	li {
+		padding: 3px 0;
+	}
+</style>

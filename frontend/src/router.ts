@@ -1,0 +1,14 @@
+import { createRouter } from 'sv-router';
+import BenchPage from './bench/BenchPage.svelte';
+import LogPage from './log/LogPage.svelte';
+import WorkingPage from './log/WorkingPage.svelte';
+import RunsPage from './runs/RunsPage.svelte';
+import NotFound from './ui/NotFound.svelte';
+
+export const { p, navigate, route } = createRouter({
+	'/': RunsPage,
+	'/runs/:uuid': BenchPage,
+	'/runs/:uuid/working': WorkingPage,
+	'/runs/:uuid/log': LogPage,
+	'*': NotFound
+});

@@ -1,0 +1,63 @@
+<script lang="ts">
+	import type { OptionFieldSpec, StartForm } from './start.svelte';
+
+	let { form, field }: { form: StartForm; field: OptionFieldSpec } = $props();
+
+	const id = $derived(`option-${field.name}`);
+	const fault = $derived(form.fault(`options.${field.name}`));
+	const value = $derived(form.values[field.name]);
+
+	function set(next: string | boolean): void {
+		form.values[field.name] = next;
+	}
+</script>
+
+<div class="field">
+	{#if field.kind === 'yes-no'}
+		<label class="check"
+			><input
+				type="checkbox"
+				checked={value === true}
+				onchange={(event) => set(event.currentTarget.checked)}
+			/>
+			{field.title}</label
+		>
+	{:else}
+		<label for={id}>{field.title}</label>
+		{#if field.kind === 'choice'}
+			<select {id} value={String(value)} onchange={(event) => set(event.currentTarget.value)}>
+				{#each field.choices as choice (choice)}<option>{choice}</option>{/each}
+			</select>
+		{:else}
+			<input
+				{id}
+				value={String(value ?? '')}
+				oninput={(event) => set(event.currentTarget.value)}
+				inputmode={field.kind === 'number' ? 'numeric' : 'text'}
+				autocomplete="off"
+				spellcheck="false"
+				aria-invalid={fault !== ''}
+				aria-describedby="{id}-help"
+			/>
+		{/if}
+	{/if}
+	<p id="{id}-help" class={fault ? 'fault' : 'quiet help'}>{fault || field.help}</p>
+</div>
+
+<style>
+	.check {
+		display: flex;
+		align-items: center;
+		gap: 10px;
+		min-height: 48px;
+	}
+	.check input {
+		width: 24px;
+		height: 24px;
+		accent-color: var(--act);
+	}
+	.help {
+		font-size: 16px;
+		line-height: 1.3;
+	}
+</style>

@@ -1,0 +1,105 @@
+<script lang="ts">
+	import Check from '@lucide/svelte/icons/check';
+	import Eye from '@lucide/svelte/icons/eye';
+	import Hand from '@lucide/svelte/icons/hand';
+	import type { RunSummary } from '../api/client';
+	import { minutesAndSeconds, secondsLeft, timeOfDay } from '../ui/clock.svelte';
+	import Formula from '../ui/Formula.svelte';
+
+	let { run }: { run: RunSummary } = $props();
+
+	const left = $derived(run.timer_ends_at ? secondsLeft(run.timer_ends_at) : null);
+	const formula = $derived(run.answer.formula);
+</script>
+
+<li>
+	<a href="/runs/{run.uuid}">
+		<span class="bench">{run.bench}</span>
+		<span class="title">
+			<strong>{run.title}</strong>
+			<span class="quiet">{run.method_title}, {run.date} {timeOfDay(run.changed_at)}</span>
+		</span>
+		<span class="doing">
+			{run.doing}
+			{#if left !== null}
+				<span class="figure" class:up={left <= 0}>{left > 0 ? minutesAndSeconds(left) : 'time is up'}</span>
+			{/if}
+		</span>
+		<span class="answer">
+			{#if formula}
+				<span class="formula"><Formula text={formula.nearest} /></span>
+			{/if}
+			<span class="figure">{run.answer.text ?? 'not yet'}</span>
+		</span>
+		<span class="state {run.level === 'stop' ? 'stop' : run.answer.provisional ? 'watch' : 'good'}">
+			{#if run.level === 'stop'}<Hand size={22} aria-hidden="true" /> look now
+			{:else if run.answer.provisional}<Eye size={22} aria-hidden="true" /> provisional
+			{:else}<Check size={22} aria-hidden="true" /> settled{/if}
+		</span>
+	</a>
+</li>
+
+<style>
+	a {
+		display: grid;
+		grid-template-columns: 92px minmax(220px, 1.4fr) minmax(180px, 1.2fr) minmax(150px, 1fr) 140px;
+		align-items: center;
+		gap: 16px;
+		min-height: 76px;
+		padding: 10px 4px;
+		border-bottom: 1px solid var(--rule);
+		color: var(--ink);
+		text-decoration: none;
+	}
+	a:hover {
+		background: var(--raised);
+	}
+	.bench {
+		font-family: var(--slab);
+		font-weight: 600;
+		font-size: 20px;
+	}
+	.title,
+	.answer,
+	.doing {
+		display: grid;
+	}
+	.formula {
+		font-size: 20px;
+		font-weight: 600;
+	}
+	.up {
+		color: var(--act);
+		font-weight: 600;
+	}
+	.state {
+		display: flex;
+		align-items: center;
+		gap: 8px;
+		color: var(--watch);
+		font-weight: 600;
+	}
+	.state.good {
+		color: var(--settled);
+	}
+	.state.stop {
+		color: var(--stop);
+	}
+	@media (max-width: 900px) {
+		a {
+			grid-template-columns: 80px 1fr auto;
+		}
+		.doing {
+			grid-column: 2;
+			grid-row: 2;
+		}
+		.answer {
+			grid-column: 3;
+			grid-row: 1;
+		}
+		.state {
+			grid-column: 3;
+			grid-row: 2;
+		}
+	}
+</style>

@@ -1,0 +1,152 @@
+<script lang="ts">
+	import FileUp from '@lucide/svelte/icons/file-up';
+	import Plus from '@lucide/svelte/icons/plus';
+	import TopBar from '../ui/TopBar.svelte';
+	import RunRow from './RunRow.svelte';
+	import { Runs } from './runs.svelte';
+	import StartRun from './StartRun.svelte';
+
+	const runs = new Runs();
+	$effect(() => runs.begin());
+
+	let dragging = $state(false);
+	let picker = $state<HTMLInputElement | null>(null);
+
+	const open = $derived(runs.list.filter((run) => run.state !== 'finished'));
+	const finished = $derived(runs.list.filter((run) => run.state === 'finished'));
+
+	function drop(event: DragEvent): void {
+		event.preventDefault();
+		dragging = false;
+		void runs.open([...(event.dataTransfer?.files ?? [])]);
+	}
+</script>
+
+<TopBar title="Runs" place={runs.place}>
+	{#if runs.away}<strong class="away" role="status">The server does not answer</strong>{/if}
+</TopBar>
+<!-- a file may be dropped; the button beside does the same by keyboard -->
+<main
+	class:dragging
+	ondragover={(event) => {
+		event.preventDefault();
+		dragging = true;
+	}}
+	ondragleave={() => (dragging = false)}
+	ondrop={drop}
+>
+	<div class="do">
+		<StartRun {runs}>
+			{#snippet label()}<Plus size={22} aria-hidden="true" /> Start a run{/snippet}
+		</StartRun>
+		<button class="button" onclick={() => picker?.click()}>
+			<FileUp size={22} aria-hidden="true" /> Open a run file
+		</button>
+		<input
+			bind:this={picker}
+			type="file"
+			accept=".json,application/json"
+			multiple
+			class="hidden-text"
+			tabindex="-1"
+			aria-label="Run files"
+			onchange={(event) => {
+				void runs.open([...(event.currentTarget.files ?? [])]);
+				event.currentTarget.value = '';
+			}}
+		/>
+		<span class="quiet">or drop one anywhere on this page</span>
+	</div>
+
+	<div aria-live="polite">
+		{#each runs.reports as report (report.id)}
+			<section class="report" class:refused={report.faults.length > 0}>
+				<p><strong>{report.name}</strong> {report.text}</p>
+				{#if report.faults.length}
+					<ul>
+						{#each report.faults as fault (fault.path + fault.message)}
+							<li><span class="figure">{fault.path || 'file'}</span>: {fault.message}</li>
+						{/each}
+					</ul>
+				{/if}
+				<button class="button" onclick={() => runs.dismiss(report.id)}>Close</button>
+			</section>
+		{/each}
+	</div>
+
+	{#if runs.loaded}
+		<section aria-labelledby="open-runs">
+			<h2 id="open-runs">On the benches</h2>
+			<ul class="runs">
+				{#each open as run (run.uuid)}<RunRow {run} />{:else}
+					<li class="empty">
+						Nothing is under way. Start a run, and the bench page takes you through it weighing by weighing.
+					</li>
+				{/each}
+			</ul>
+		</section>
+		{#if finished.length}
+			<section aria-labelledby="finished-runs">
+				<h2 id="finished-runs">Finished</h2>
+				<ul class="runs">
+					{#each finished as run (run.uuid)}<RunRow {run} />{/each}
+				</ul>
+			</section>
+		{/if}
+	{:else}
+		<p class="quiet" aria-busy="true">
+			{runs.away ? 'Trying again every few seconds.' : 'Fetching the runs …'}
+		</p>
+	{/if}
+</main>
+
+<style>
+	main {
+		display: grid;
+		align-content: start;
+		gap: 28px;
+		min-height: calc(100dvh - 56px);
+		max-width: 1180px;
+		margin: 0 auto;
+		padding: 24px;
+	}
+	.dragging {
+		outline: 3px dashed var(--act);
+		outline-offset: -10px;
+	}
+	.do {
+		display: flex;
+		flex-wrap: wrap;
+		align-items: center;
+		gap: 14px;
+	}
+	h2 {
+		padding-bottom: 8px;
+		border-bottom: 1px solid var(--rule);
+		font-size: 22px;
+	}
+	.empty {
+		padding: 24px 0;
+		max-width: 60ch;
+		color: var(--quiet);
+	}
+	.away {
+		color: var(--watch);
+	}
+	.report {
+		display: grid;
+		gap: 8px;
+		justify-items: start;
+		margin-bottom: 12px;
+		padding: 14px 18px;
+		border-left: 5px solid var(--settled);
+		background: var(--raised);
+	}
+	.report.refused {
+		border-color: var(--stop);
+	}
+	.report li {
+		padding: 2px 0;
+		overflow-wrap: anywhere;
+	}
+</style>

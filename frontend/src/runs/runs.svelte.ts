@@ -1,0 +1,70 @@
+import { getRuns, getShelf, importRun, type Fault, type RunSummary, type ShelfView } from '../api/client';
+import { clock } from '../ui/clock.svelte';
+
+const LOOK_MS = 3000;
+const LARGEST = 2 * 1024 * 1024;
+
+type Report = { id: number; name: string; text: string; faults: Fault[] };
+
+/** The list of runs, what a new one can choose from, and what became of the files opened. */
+export class Runs {
+	list = $state<RunSummary[]>([]);
+	shelf = $state<ShelfView | null>(null);
+	reports = $state<Report[]>([]);
+	loaded = $state(false);
+	away = $state(false);
+	#count = 0;
+
+	readonly place = $derived(this.shelf ? this.shelf.section : '');
+
+	begin(): () => void {
+		void this.look();
+		const timer = setInterval(() => void this.look(), LOOK_MS);
+		return () => clearInterval(timer);
+	}
+
+	async look(): Promise<void> {
+		if (document.hidden) return;
+		if (!this.shelf) await this.#lookAtShelf();
+		const outcome = await getRuns();
+		this.away = outcome.kind === 'away';
+		if (outcome.kind !== 'done') return;
+		clock.set(outcome.value.now);
+		this.list = outcome.value.runs;
+		this.loaded = true;
+	}
+
+	/** Open run files one after another; each tells what became of it. */
+	async open(files: File[]): Promise<void> {
+		for (const file of files) {
+			if (file.size > LARGEST) {
+				const size = (file.size / 1024 / 1024).toFixed(1);
+				this.#report(file.name, `was not opened: it has ${size} MB, a run file has at most 2 MB.`, []);
+				continue;
+			}
+			const outcome = await importRun(file);
+			if (outcome.kind === 'done') this.#report(file.name, `was opened as “${outcome.value.title}”.`, []);
+			else if (outcome.kind === 'away') this.#report(file.name, `was not opened: ${outcome.title}`, []);
+			else
+				this.#report(
+					file.name,
+					'was refused. Nothing of it was kept.',
+					outcome.faults.length ? outcome.faults : [{ code: outcome.code, path: '', message: outcome.title }]
+				);
+		}
+		await this.look();
+	}
+
+	dismiss(id: number): void {
+		this.reports = this.reports.filter((report) => report.id !== id);
+	}
+
+	async #lookAtShelf(): Promise<void> {
+		const outcome = await getShelf();
+		if (outcome.kind === 'done') this.shelf = outcome.value;
+	}
+
+	#report(name: string, text: string, faults: Fault[]): void {
+		this.reports = [...this.reports, { id: ++this.#count, name, text, faults }];
+	}
+}

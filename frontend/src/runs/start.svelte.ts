@@ -1,0 +1,135 @@
+import { newUuid, startRun, type Fault, type MethodView, type ShelfView } from '../api/client';
+
+/** One option of a method, as its JSON Schema describes it. */
+export type OptionFieldSpec = {
+	name: string;
+	title: string;
+	help: string;
+	kind: 'text' | 'list' | 'choice' | 'number' | 'yes-no';
+	choices: string[];
+	initial: string | boolean;
+};
+
+type Property = {
+	title?: string;
+	description?: string;
+	type?: string;
+	pattern?: string;
+	anyOf?: { type?: string }[];
+	default?: unknown;
+};
+
+const FIRST = 2;
+
+/** The form for a new run; its fields come from the method's own options and procedure. */
+export class StartForm {
+	title = $state('');
+	benchId = $state(0);
+	balanceId = $state(0);
+	methodName = $state('');
+	about = $state('');
+	values = $state<Record<string, string | boolean>>({});
+	schools = $state<Record<string, string>>({});
+	faults = $state<Fault[]>([]);
+	notice = $state('');
+	busy = $state(false);
+	#shelf = $state<ShelfView | null>(null);
+	#uuid = newUuid();
+
+	readonly method = $derived(this.#shelf?.methods.find((row) => row.name === this.methodName));
+	readonly procedure = $derived(this.method?.procedures[0]);
+	readonly fields = $derived(this.method ? optionFields(this.method) : []);
+	/** What every run is asked first: the texts without a usual answer. */
+	readonly firstFields = $derived(
+		this.fields.filter((field) => field.kind === 'text' && field.initial === '').slice(0, FIRST)
+	);
+	readonly moreFields = $derived(this.fields.filter((field) => !this.firstFields.includes(field)));
+
+	/** Take what the laboratory offers, once. */
+	offer(shelf: ShelfView): void {
+		if (this.#shelf) return;
+		this.#shelf = shelf;
+		this.benchId = shelf.benches[0]?.id ?? 0;
+		this.balanceId = shelf.balances[0]?.id ?? 0;
+		this.methodName = shelf.methods[0]?.name ?? '';
+		this.values = Object.fromEntries(this.fields.map((field) => [field.name, field.initial]));
+		this.schools = Object.fromEntries((this.procedure?.schools ?? []).map((row) => [row.name, row.default]));
+	}
+
+	/** The message for a field, empty while it is well. */
+	fault(path: string): string {
+		return this.faults.find((row) => row.path === path)?.message ?? '';
+	}
+
+	/** Start the run; its UUID, or null with the faults at their fields. Nothing typed is lost. */
+	async send(): Promise<string | null> {
+		this.busy = true;
+		this.faults = [];
+		this.notice = '';
+		const outcome = await startRun({
+			uuid: this.#uuid,
+			title: this.title,
+			method: this.methodName,
+			options: this.#options(),
+			bench_id: this.benchId,
+			balance_id: this.balanceId,
+			procedure: this.procedure?.name ?? null,
+			schools: this.schools,
+			planned: this.about.trim() ? { sample: { about: this.about } } : {}
+		});
+		this.busy = false;
+		if (outcome.kind === 'done') {
+			this.#uuid = newUuid();
+			this.title = this.about = '';
+			return outcome.value.uuid;
+		}
+		if (outcome.kind === 'problem') this.faults = outcome.faults;
+		const shown = this.faults.some((row) => row.path !== '');
+		this.notice = shown
+			? 'Not started yet: see the fields above. What you typed is still there.'
+			: outcome.title;
+		return null;
+	}
+
+	#options(): Record<string, unknown> {
+		const chosen: Record<string, unknown> = {};
+		for (const field of this.fields) {
+			const value = this.values[field.name];
+			if (value === undefined || value === field.initial) continue;
+			if (field.kind === 'number') chosen[field.name] = Number(value);
+			else if (field.kind === 'list')
+				chosen[field.name] = String(value)
+					.split(/[,;]+/)
+					.map((text) => text.trim())
+					.filter(Boolean);
+			else if (typeof value === 'boolean' || value.trim() !== '') chosen[field.name] = value;
+		}
+		return chosen;
+	}
+}
+
+/** The options of a method as fields, read from its JSON Schema. */
+export function optionFields(method: MethodView): OptionFieldSpec[] {
+	const properties = (method.options['properties'] ?? {}) as Record<string, Property>;
+	return Object.entries(properties).map(([name, property]) => {
+		const choices = /^\^\((.+)\)\$$/.exec(property.pattern ?? '')?.[1]?.split('|') ?? [];
+		const kind =
+			property.type === 'boolean'
+				? 'yes-no'
+				: property.type === 'integer'
+					? 'number'
+					: property.type === 'array'
+						? 'list'
+						: choices.length
+							? 'choice'
+							: 'text';
+		const usual = property.default;
+		const initial =
+			typeof usual === 'boolean'
+				? usual
+				: usual === null || usual === undefined || Array.isArray(usual)
+					? ''
+					: String(usual);
+		return { name, title: property.title ?? name, help: property.description ?? '', kind, choices, initial };
+	});
+}

@@ -1,0 +1,12 @@
+<script lang="ts">
+	/* A sentence from the server with its formulas set: ZnSO4·7H2O gets real subscripts. */
+	import Formula from './Formula.svelte';
+
+	let { text }: { text: string } = $props();
+
+	const FORMULA =
+		/((?<![A-Za-z])(?=[A-Za-z()[\]]*\d)(?:[A-Z][a-z]?\d*|\([A-Za-z0-9]+\)\d*|\[[^\]]+\]\d*)+(?:·[\d.]*(?:[A-Z][a-z]?\d*)+)*)/;
+	const parts = $derived(text.split(FORMULA));
+</script>
+
+{#each parts as part, index (index)}{#if index % 2}<Formula text={part} />{:else}{part}{/if}{/each}

@@ -1,0 +1,81 @@
+<script lang="ts">
+	import Moon from '@lucide/svelte/icons/moon';
+	import Sun from '@lucide/svelte/icons/sun';
+	import type { Snippet } from 'svelte';
+	import { clock, timeOfDay } from './clock.svelte';
+
+	let { title, place = '', children }: { title: string; place?: string; children?: Snippet } = $props();
+
+	let mode = $state(document.documentElement.getAttribute('data-mode') ?? 'light');
+
+	function toggle(): void {
+		mode = mode === 'dark' ? 'light' : 'dark';
+		document.documentElement.setAttribute('data-mode', mode);
+		try {
+			localStorage.setItem('kettle-mode', mode);
+		} catch {
+			// private windows may keep nothing; the choice then lasts as long as the page
+		}
+	}
+</script>
+
+<svelte:head><title>{title} · Clay Kettle</title></svelte:head>
+
+<header>
+	<a class="home" href="/" aria-label="All runs"><img src="/mark.svg" alt="" width="34" height="34" /></a>
+	<h1>{title}</h1>
+	<span class="quiet place">{place}</span>
+	<span class="right no-print">
+		{@render children?.()}
+		<span class="figure">{timeOfDay(clock.now)}</span>
+		<button class="mode" onclick={toggle} aria-label={mode === 'dark' ? 'Light colours' : 'Dark colours'}>
+			{#if mode === 'dark'}<Sun size={22} />{:else}<Moon size={22} />{/if}
+		</button>
+	</span>
+</header>
+
+<style>
+	header {
+		display: flex;
+		align-items: center;
+		gap: 16px;
+		min-height: 56px;
+		padding: 4px 24px;
+		border-bottom: 1px solid var(--rule);
+	}
+	.home {
+		display: grid;
+		place-items: center;
+		min-width: 48px;
+		min-height: 48px;
+		margin-left: -8px;
+	}
+	:global([data-mode='dark']) .home img {
+		background: var(--dry);
+		border-radius: 6px;
+		padding: 2px;
+	}
+	h1 {
+		font-size: 21px;
+		overflow: hidden;
+		text-overflow: ellipsis;
+	}
+	.place {
+		white-space: nowrap;
+	}
+	.right {
+		display: flex;
+		align-items: center;
+		gap: 16px;
+		margin-left: auto;
+		white-space: nowrap;
+	}
+	.mode {
+		display: grid;
+		place-items: center;
+		width: 48px;
+		height: 48px;
+		border-radius: 6px;
+		cursor: pointer;
+	}
+</style>

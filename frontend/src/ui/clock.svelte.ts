@@ -1,0 +1,38 @@
+/** The server's clock, ticking on the page: timers survive a reload and agree between tablets. */
+class Clock {
+	now = $state(Date.now());
+	#offset = 0;
+
+	constructor() {
+		setInterval(() => (this.now = Date.now() + this.#offset), 250);
+	}
+
+	/** Set by what the server says its time is. */
+	set(serverTime: string): void {
+		this.#offset = Date.parse(serverTime) - Date.now();
+		this.now = Date.now() + this.#offset;
+	}
+}
+
+export const clock = new Clock();
+
+/** Seconds left until a moment, negative when it is past. */
+export function secondsLeft(endsAt: string): number {
+	return Math.ceil((Date.parse(endsAt) - clock.now) / 1000);
+}
+
+/** 2:48, or 1:04:09 for hours. */
+export function minutesAndSeconds(seconds: number): string {
+	const total = Math.abs(seconds);
+	const two = (n: number) => String(n).padStart(2, '0');
+	const hours = Math.floor(total / 3600);
+	const minutes = Math.floor(total / 60) % 60;
+	return hours ? `${hours}:${two(minutes)}:${two(total % 60)}` : `${minutes}:${two(total % 60)}`;
+}
+
+const FORMAT = new Intl.DateTimeFormat([], { hour: '2-digit', minute: '2-digit', hour12: false });
+
+/** The time of day of a moment, in the reader's own zone. */
+export function timeOfDay(moment: string | number): string {
+	return FORMAT.format(typeof moment === 'string' ? Date.parse(moment) : moment);
+}

@@ -1,0 +1,39 @@
+"""Everything that a machine needs, in one go."""
+
+from __future__ import annotations
+
+import fcntl
+import sys
+from collections.abc import Iterator
+from contextlib import contextmanager
+
+from claykettle.launch.debian import need_programs
+from claykettle.launch.page import build_page
+from claykettle.launch.paths import STATE, SetupError, say
+
+
+@contextmanager
+def one_at_a_time() -> Iterator[None]:
+    """Two starts at once set up one after the other."""
+    STATE.mkdir(exist_ok=True)
+    with (STATE / "setup.lock").open("w") as lock:
+        try:
+            fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except OSError:
+            say("another start is setting up; waiting for it")
+            fcntl.flock(lock, fcntl.LOCK_EX)
+        yield
+
+
+def set_up(tests: bool = True) -> int:
+    """Install and build all that is missing; the exit status."""
+    try:
+        with one_at_a_time():
+            need_programs(tests)
+            build_page()
+    except SetupError as error:
+        say(str(error))
+        return 1
+    if tests:
+        say(f"set up: Python {sys.version.split()[0]}, database server, browser and page are there")
+    return 0

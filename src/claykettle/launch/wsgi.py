@@ -1,0 +1,16 @@
+"""What gunicorn serves: each worker makes its own application and pool of connections."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+from flask import Flask
+
+from claykettle.store.database import Database
+from claykettle.web import create_app
+
+
+def make_app() -> Flask:
+    """The application on the database and built page that the environment names."""
+    return create_app(Database(os.environ["CLAYKETTLE_DATABASE_URL"]), Path(os.environ["CLAYKETTLE_BUILT"]))
