@@ -98,6 +98,22 @@
 						<details class="wide">
 							<summary>More: constant mass, candidates, course level</summary>
 							<div class="more">
+								{#each ['low', 'high'] as const as end (end)}
+									{@const path = `planned.sample.${end}`}
+									<div class="field">
+										<label for={path}>{end === 'low' ? 'Sample at least' : 'Sample at most'}</label>
+										<input
+											id={path}
+											bind:value={form[end]}
+											inputmode="decimal"
+											aria-invalid={!!form.fault(path)}
+											aria-describedby="{path}-help"
+										/>
+										<p id="{path}-help" class={form.fault(path) ? 'fault' : 'quiet'}>
+											{form.fault(path) || 'In place of “about”: a window, or a hard upper limit.'}
+										</p>
+									</div>
+								{/each}
 								{#each form.moreFields as field (field.name)}<OptionField {form} {field} />{/each}
 							</div>
 						</details>

@@ -28,6 +28,8 @@ export class StartForm {
 	balanceId = $state(0);
 	methodName = $state('');
 	about = $state('');
+	low = $state('');
+	high = $state('');
 	values = $state<Record<string, string | boolean>>({});
 	schools = $state<Record<string, string>>({});
 	faults = $state<Fault[]>([]);
@@ -75,12 +77,12 @@ export class StartForm {
 			balance_id: this.balanceId,
 			procedure: this.procedure?.name ?? null,
 			schools: this.schools,
-			planned: this.about.trim() ? { sample: { about: this.about } } : {}
+			planned: this.#planned()
 		});
 		this.busy = false;
 		if (outcome.kind === 'done') {
 			this.#uuid = newUuid();
-			this.title = this.about = '';
+			this.title = this.about = this.low = this.high = '';
 			return outcome.value.uuid;
 		}
 		if (outcome.kind === 'problem') this.faults = outcome.faults;
@@ -89,6 +91,12 @@ export class StartForm {
 			? 'Not started yet: see the fields above. What you typed is still there.'
 			: outcome.title;
 		return null;
+	}
+
+	#planned(): Record<string, Record<string, string>> {
+		const given = Object.entries({ about: this.about, low: this.low, high: this.high });
+		const typed = given.filter(([, text]) => text.trim() !== '');
+		return typed.length ? { sample: Object.fromEntries(typed) } : {};
 	}
 
 	#options(): Record<string, unknown> {

@@ -59,8 +59,7 @@ class Reading:
     @property
     def digits(self) -> str:
         """The figure without its unit, as typed."""
-        match = _NUMBER.match(self.text.strip())
-        return match.group(0) if match else self.text
+        return digits_of(self.text)
 
     @property
     def shown(self) -> str:
@@ -91,6 +90,12 @@ def parse_reading(text: str, dimension: str, default_unit: str | None = None) ->
     reading = Reading(text, number, unit, last_digit)
     _refuse_unbelievable(reading, dimension)
     return reading
+
+
+def digits_of(text: str) -> str:
+    """The figure of a typed reading without its unit, to the letter; a text that is no number stays whole."""
+    match = _NUMBER.match(text.strip())
+    return match.group(0) if match else text
 
 
 def bears_unit(text: str) -> bool:

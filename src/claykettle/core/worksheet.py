@@ -244,10 +244,16 @@ def _at(text: str, index: int) -> str:
 
 def _split_net(name: str, readings: dict[str, ReadingDef], lines: dict[str, LineDef]) -> None:
     """Put NAME_tare and NAME_gross in the place of the net reading NAME."""
-    net = readings.pop(name)
+    net = readings[name]
     tare, gross = f"{name}_tare", f"{name}_gross"
-    readings[tare] = replace(net, name=tare, label=f"tare of {net.label}", net=False, series=False)
-    readings[gross] = replace(net, name=gross, label=f"gross of {net.label}", net=False)
+    pair = {
+        tare: replace(net, name=tare, label=f"tare of {net.label}", net=False, series=False),
+        gross: replace(net, name=gross, label=f"gross of {net.label}", net=False),
+    }
+    kept = dict(readings)
+    readings.clear()
+    for other, definition in kept.items():
+        readings.update(pair if other == name else {other: definition})
     rule = f"({readings[gross].label}) − ({readings[tare].label})"
     takes = {"gross": gross, "tare": tare}
     below = dict(lines)

@@ -29,7 +29,7 @@ _ADDRESS = STATE / "demo.json"
 
 def run_demo(port: int) -> int:
     """Set up, serve, and end cleanly on Ctrl-C or SIGTERM; the exit status."""
-    STATE.mkdir(exist_ok=True)
+    STATE.mkdir(parents=True, exist_ok=True)
     with (STATE / "demo.lock").open("w") as lock:
         try:
             fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
@@ -103,7 +103,7 @@ def _prepare(server: PrivateServer) -> None:
 
 
 def _log_name() -> str:
-    return str((STATE / "web.log").relative_to(ROOT))
+    return os.path.relpath(STATE / "web.log", ROOT)
 
 
 def _start_web(server: PrivateServer, port: int) -> subprocess.Popen[bytes]:

@@ -9,7 +9,7 @@ from collections.abc import Iterable
 from pathlib import Path
 
 from claykettle.launch.node import npm_environment
-from claykettle.launch.paths import BUILT, FRONTEND, STATE, SetupError, say
+from claykettle.launch.paths import BUILT, FRONTEND, SETUP, SetupError, say
 
 _SOURCES = ("src", "public")
 _SETTINGS = ("index.html", "package.json", "package-lock.json", "vite.config.ts", "svelte.config.js", "tsconfig.json")
@@ -18,7 +18,7 @@ _SETTINGS = ("index.html", "package.json", "package-lock.json", "vite.config.ts"
 def install_packages() -> None:
     """`npm ci` where the lock file changed since it was done last. Raises SetupError."""
     wanted = _digest([FRONTEND / "package.json", FRONTEND / "package-lock.json"])
-    stamp = STATE / "stamp.npm"
+    stamp = SETUP / "stamp.npm"
     if _reads(stamp) == wanted and (FRONTEND / "node_modules").is_dir():
         return
     say("installing the page's packages (npm ci, half a minute)")
@@ -32,7 +32,7 @@ def build_page() -> None:
     install_packages()
     sources = [path for folder in _SOURCES for path in (FRONTEND / folder).rglob("*") if path.is_file()]
     wanted = _digest([*sources, *(FRONTEND / name for name in _SETTINGS)])
-    stamp = STATE / "stamp.page"
+    stamp = SETUP / "stamp.page"
     if _reads(stamp) == wanted and (BUILT / "index.html").is_file():
         return
     say("building the page (some seconds)")

@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+import os
 import sys
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parents[3]
-STATE = ROOT / ".kettle"
+SETUP = ROOT / ".kettle"
+"""What set-up made: the Python environment and the stamps of what was installed."""
+STATE = Path(os.environ.get("CLAYKETTLE_STATE", SETUP)).resolve()
+"""What a running demo keeps: its database, logs and locks. A test has its own beside a running demo."""
 FRONTEND = ROOT / "frontend"
 BUILT = FRONTEND / "dist"
-VENV = STATE / "venv"
+VENV = SETUP / "venv"
 
 
 def say(text: str) -> None:

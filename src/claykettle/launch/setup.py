@@ -9,14 +9,14 @@ from contextlib import contextmanager
 
 from claykettle.launch.debian import need_programs
 from claykettle.launch.page import build_page
-from claykettle.launch.paths import STATE, SetupError, say
+from claykettle.launch.paths import SETUP, SetupError, say
 
 
 @contextmanager
 def one_at_a_time() -> Iterator[None]:
     """Two starts at once set up one after the other."""
-    STATE.mkdir(exist_ok=True)
-    with (STATE / "setup.lock").open("w") as lock:
+    SETUP.mkdir(exist_ok=True)
+    with (SETUP / "page.lock").open("w") as lock:
         try:
             fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
         except OSError:

@@ -11,7 +11,7 @@ from claykettle.core.evaluation import Evaluation, TrialEvaluation, evaluate_run
 from claykettle.core.judgement.limits import limiting_sentence
 from claykettle.core.methods.registry import method_named
 from claykettle.core.procedure import PlannedStep, Procedure, school_titles
-from claykettle.core.reading import parse_reading
+from claykettle.core.reading import digits_of, parse_reading
 from claykettle.core.run import reading_definition
 from claykettle.core.stair import losses, stair
 from claykettle.core.verdict import Candidate
@@ -165,7 +165,7 @@ def _value(run: RunRow, row: PlannedStep) -> str | None:
         for reading in trial.readings:
             here = reading.slot == row.step.reads and reading.position == row.position
             if trial.position == 1 and here and is_current(reading, trial.readings):
-                return reading.text
+                return digits_of(reading.text)
     return None
 
 
@@ -220,13 +220,13 @@ def _log(run: RunRow, trial: TrialRow) -> list[ReadingView]:
                 slot=row.slot,
                 position=row.position,
                 label=label,
-                text=row.text,
+                text=digits_of(row.text),
                 unit=row.unit,
                 at=iso(row.at),
                 by=row.by,
                 instrument=row.instrument,
                 current=is_current(row, trial.readings),
-                corrects=row.supersedes.text if row.supersedes else None,
+                corrects=digits_of(row.supersedes.text) if row.supersedes else None,
                 reason=row.reason,
                 doubt=row.doubt,
             )

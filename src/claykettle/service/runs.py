@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from datetime import UTC, datetime
+from decimal import Decimal
 from typing import Any
 from uuid import uuid4
 
@@ -122,7 +123,17 @@ def _planned(method: str, planned: Mapping[str, Mapping[str, str]], faults: list
                 faults += refusal.below(f"planned.{name}.{key}").faults
                 continue
             kept.setdefault(name, {})[key] = f"{reading.digits} {reading.unit.symbol}"
+        window = kept.get(name, {})
+        if "about" in window and len(window) > 1:
+            message = "Give either 'about', or a window; not both."
+            faults.append(Fault("window", f"planned.{name}.about", message))
+        elif "low" in window and "high" in window and _mass(window["low"]) > _mass(window["high"]):
+            faults.append(Fault("window", f"planned.{name}.low", "This lies above 'at most'; exchange the two."))
     return kept
+
+
+def _mass(text: str) -> Decimal:
+    return parse_reading(text, "mass").si
 
 
 def find_run(session: Session, uuid: str, lock: bool = False) -> RunRow:

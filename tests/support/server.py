@@ -1,0 +1,118 @@
+"""One fast private database server for the whole test run, emptied before each test."""
+
+from __future__ import annotations
+
+import atexit
+import shutil
+import tempfile
+import unittest
+from datetime import UTC, datetime, timedelta
+from functools import cache
+from pathlib import Path
+from typing import Any
+from uuid import uuid4
+
+from flask.testing import FlaskClient
+from sqlalchemy import text
+
+from claykettle.launch.mariadb import PrivateServer
+from claykettle.service.shelf import first_start
+from claykettle.store.database import Database
+from claykettle.store.tables import Base
+from claykettle.web import create_app
+
+BEGIN = datetime(2026, 11, 24, 17, 30, tzinfo=UTC)
+
+
+@cache
+def shared_server() -> PrivateServer:
+    """The server, started once and ended with the test run."""
+    folder = Path(tempfile.mkdtemp(prefix="kettle-test-"))
+    server = PrivateServer(folder, fast=True)
+    server.start()
+    atexit.register(lambda: (server.stop(), shutil.rmtree(folder, ignore_errors=True)))
+    return server
+
+
+@cache
+def shared_database() -> Database:
+    """A migrated database on the shared server."""
+    database = Database(shared_server().url)
+    database.migrate()
+    atexit.register(database.close)
+    return database
+
+
+def empty(database: Database) -> None:
+    """Take every row out."""
+    with database.engine.begin() as connection:
+        connection.execute(text("SET FOREIGN_KEY_CHECKS=0"))
+        for table in Base.metadata.sorted_tables:
+            connection.execute(text(f"DELETE FROM `{table.name}`"))
+        connection.execute(text("SET FOREIGN_KEY_CHECKS=1"))
+
+
+class Clock:
+    """A clock that stands until it is moved."""
+
+    def __init__(self) -> None:
+        self.now = BEGIN
+
+    def __call__(self) -> datetime:
+        return self.now
+
+    def move(self, **by: float) -> None:
+        """Move it on."""
+        self.now += timedelta(**by)
+
+
+class AppCase(unittest.TestCase):
+    """A test with the application on an empty first-started database, a client and a clock."""
+
+    def setUp(self) -> None:
+        """Empty the database, start it first, make the application."""
+        self.database = shared_database()
+        empty(self.database)
+        self.clock = Clock()
+        with self.database.transaction() as session:
+            first_start(session, self.clock.now.date())
+        self.app = create_app(self.database, clock=self.clock)
+        self.client: FlaskClient = self.app.test_client()
+
+    def post(self, path: str, body: Any, status: int = 200) -> Any:
+        """Post JSON, expect a status, give the answer."""
+        response = self.client.post(path, json=body)
+        self.assertEqual(response.status_code, status, response.text)
+        return response.json
+
+    def get(self, path: str, status: int = 200) -> Any:
+        """Get JSON, expect a status."""
+        response = self.client.get(path)
+        self.assertEqual(response.status_code, status, response.text)
+        return response.json
+
+    def start(self, status: int = 201, **more: Any) -> Any:
+        """Start a zinc sulfate run."""
+        shelf = self.get("/api/shelf")
+        body = {
+            "uuid": str(uuid4()),
+            "title": "Zinc sulfate",
+            "method": "hydrate",
+            "options": {"salt": "ZnSO4"},
+            "bench_id": shelf["benches"][0]["id"],
+            "balance_id": shelf["balances"][0]["id"],
+        }
+        return self.post("/api/runs", body | more, status)
+
+    def weigh(self, run: Any, slot: str, text: str, position: int = 1, status: int = 200, **more: Any) -> Any:
+        """Record a reading."""
+        body = {"uuid": str(uuid4()), "slot": slot, "position": position, "text": text}
+        return self.post(f"/api/runs/{run['uuid']}/readings", body | more, status)
+
+    def weigh_all(self, run: Any, *residues: str) -> Any:
+        """Vessel, vessel + sample and the residues given."""
+        self.weigh(run, "vessel", "31.204")
+        run = self.weigh(run, "vessel_sample", "32.861")
+        for position, text in enumerate(residues, start=1):
+            run = self.weigh(run, "vessel_residue", text, position)
+        return run
