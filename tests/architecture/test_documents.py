@@ -35,7 +35,9 @@ class Committed(unittest.TestCase):
 
 class Shipped(unittest.TestCase):
     def test_no_committed_file_names_a_registry_or_a_path_of_a_machine(self) -> None:
-        files = subprocess.run(["git", "ls-files"], cwd=ROOT, capture_output=True, text=True, check=True).stdout.split("\n")
+        files = subprocess.run(["git", "ls-files"], cwd=ROOT, capture_output=True, text=True, check=True).stdout.split(
+            "\n"
+        )
         forbidden = re.compile(r"registry\.npm|pypi\.org|deb\.debian|files\.pythonhosted|/home/\w+|/root/")
         for name in files:
             path = ROOT / name

@@ -5,7 +5,7 @@ from __future__ import annotations
 import random
 import unittest
 from fractions import Fraction
-from typing import Any
+from typing import Any, ClassVar
 
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -66,7 +66,12 @@ class Results(unittest.TestCase):
         gross = evaluated()
         net = evaluated({"vessel": "31.204 g", "sample": "1.657 g", "vessel_residue": ZINC["vessel_residue"]})
         split = evaluated(
-            {"vessel": "31.204 g", "sample_tare": "31.204 g", "sample_gross": "32.861 g", "vessel_residue": ZINC["vessel_residue"]}
+            {
+                "vessel": "31.204 g",
+                "sample_tare": "31.204 g",
+                "sample_gross": "32.861 g",
+                "vessel_residue": ZINC["vessel_residue"],
+            }
         )
         for result in gross.results:
             for other in (net, split):
@@ -75,7 +80,9 @@ class Results(unittest.TestCase):
                 self.assertAlmostEqual(found.value, result.value, places=9, msg=result.name)
 
     def test_tare_and_gross_carry_the_uncertainty_of_two_weighings(self) -> None:
-        split = evaluated({"vessel": "31.204 g", "sample_tare": "5.000 g", "sample_gross": "6.657 g", "vessel_residue": ["32.134 g"]})
+        split = evaluated(
+            {"vessel": "31.204 g", "sample_tare": "5.000 g", "sample_gross": "6.657 g", "vessel_residue": ["32.134 g"]}
+        )
         sample = split.result("sample_mass")
         assert sample is not None
         self.assertAlmostEqual(sample.standard_uncertainty, 0.001 * (2 / 3) ** 0.5, places=9)
@@ -90,7 +97,9 @@ class Results(unittest.TestCase):
 
     def test_without_a_salt_only_the_percentage_is_asked(self) -> None:
         trial = evaluated(options={})
-        self.assertEqual({row.name for row in trial.results}, {"sample_mass", "residue_mass", "water_mass", "water_percent"})
+        self.assertEqual(
+            {row.name for row in trial.results}, {"sample_mass", "residue_mass", "water_mass", "water_percent"}
+        )
         self.assertEqual(trial.words, {})
 
     def test_unknown_salts_are_told_apart_by_their_percentage(self) -> None:
@@ -106,7 +115,11 @@ class Results(unittest.TestCase):
         self.assertLess(low.value, 0)
 
     def test_which_value_of_a_series_counts(self) -> None:
-        series = {"vessel": "31.204 g", "vessel_sample": "32.861 g", "vessel_residue": ["32.130 g", "32.136 g", "32.134 g"]}
+        series = {
+            "vessel": "31.204 g",
+            "vessel_sample": "32.861 g",
+            "vessel_residue": ["32.130 g", "32.136 g", "32.134 g"],
+        }
         for choice, residue in (("last", 0.930), ("mean", 0.931), ("lowest", 0.926)):
             result = evaluated(series, {"salt": "ZnSO4", "constant_value": choice}).result("residue_mass")
             assert result is not None
@@ -157,10 +170,14 @@ class Verdicts(unittest.TestCase):
         self.assertIn("formula-undecided", codes(coarse))
         matches = [row for row in coarse.candidates if row.status == "match"]
         self.assertGreater(len(matches), 1)
-        self.assertEqual(coarse.words["formula"].text, min((row for row in matches), key=lambda row: row.ratio or 0).text)
+        self.assertEqual(
+            coarse.words["formula"].text, min((row for row in matches), key=lambda row: row.ratio or 0).text
+        )
 
     def test_nothing_is_forced_when_no_candidate_fits(self) -> None:
-        trial = evaluated({"vessel": "31.204 g", "vessel_sample": "32.861 g", "vessel_residue": ["32.150 g", "32.150 g"]})
+        trial = evaluated(
+            {"vessel": "31.204 g", "vessel_sample": "32.861 g", "vessel_residue": ["32.150 g", "32.150 g"]}
+        )
         self.assertIsNone(trial.words["formula"].text)
         self.assertEqual(trial.words["formula"].nearest, "ZnSO4·6.5H2O")
         self.assertIsNone(trial.result("percent_error"))
@@ -186,7 +203,11 @@ class Verdicts(unittest.TestCase):
         self.assertIn("out-of-order", codes(evaluated({**ZINC, "vessel_residue": ["31.100 g"]})))
 
     def test_a_missing_reading_is_named_with_what_waits_for_it(self) -> None:
-        verdicts = [v for v in evaluated({"vessel": "31.204 g", "vessel_sample": "32.861 g"}).verdicts if v.code == "missing-reading"]
+        verdicts = [
+            v
+            for v in evaluated({"vessel": "31.204 g", "vessel_sample": "32.861 g"}).verdicts
+            if v.code == "missing-reading"
+        ]
         self.assertEqual([verdict.about for verdict in verdicts], ["vessel_residue"])
         self.assertIn("percent water", verdicts[0].text)
         self.assertIn("missing-reading", codes(evaluated({})))
@@ -197,7 +218,13 @@ class Verdicts(unittest.TestCase):
         self.assertNotIn("assumed-uncertainty", codes(evaluated()))
 
     def test_the_window_is_watched_and_the_run_stays_usable(self) -> None:
-        for window, outside in (({"about": "1.6 g"}, False), ({"about": "1 g"}, True), ({"low": "1.7 g"}, True), ({"high": "1.5 g"}, True), ({"low": "1.5 g", "high": "1.7 g"}, False)):
+        for window, outside in (
+            ({"about": "1.6 g"}, False),
+            ({"about": "1 g"}, True),
+            ({"low": "1.7 g"}, True),
+            ({"high": "1.5 g"}, True),
+            ({"low": "1.5 g", "high": "1.7 g"}, False),
+        ):
             with self.subTest(window):
                 trial = evaluated(planned={"sample": window})
                 self.assertEqual("outside-window" in codes(trial), outside)
@@ -207,7 +234,8 @@ class Verdicts(unittest.TestCase):
 class Replicates(unittest.TestCase):
     def trials(self, *residues: str) -> set[str]:
         rows = [
-            {"label": str(n), "readings": {**ZINC, "vessel_residue": [residue, residue]}} for n, residue in enumerate(residues)
+            {"label": str(n), "readings": {**ZINC, "vessel_residue": [residue, residue]}}
+            for n, residue in enumerate(residues)
         ]
         return {verdict.code for verdict in evaluation(trials=rows).verdicts}
 
@@ -217,7 +245,10 @@ class Replicates(unittest.TestCase):
         self.assertEqual(self.trials("32.134 g", "32.180 g"), {"replicates-disagree"})
 
     def test_the_summary_has_mean_and_deviation(self) -> None:
-        rows = [{"label": str(n), "readings": {**ZINC, "vessel_residue": [r, r]}} for n, r in enumerate(("32.134 g", "32.136 g"))]
+        rows = [
+            {"label": str(n), "readings": {**ZINC, "vessel_residue": [r, r]}}
+            for n, r in enumerate(("32.134 g", "32.136 g"))
+        ]
         summary = {row.name: row for row in evaluation(trials=rows).summary}
         self.assertAlmostEqual(summary["residue_mass"].mean, 0.931, places=9)
         self.assertAlmostEqual(summary["residue_mass"].standard_deviation or 0, 0.002 / 2**0.5, places=9)
@@ -226,7 +257,7 @@ class Replicates(unittest.TestCase):
 
 class Causes(unittest.TestCase):
     # Which way each pushes x, as instructors know it (common practice): the replay must find it by itself.
-    SIGNS = {
+    SIGNS: ClassVar[dict[str, int]] = {
         "not-fully-heated": -1, "moisture": -1, "prints": -1, "spatter": 1, "residue-warm": 1, "vessel-warm": -1,
         "decomposed": 1, "vessel-wet": 1, "sample-wet": 1, "effloresced": -1,
     }  # fmt: skip
@@ -269,8 +300,15 @@ class Causes(unittest.TestCase):
 
 class BenchProperty(unittest.TestCase):
     @settings(max_examples=60, deadline=None)
-    @given(st.floats(20, 60), st.floats(0.8, 4), st.sampled_from([Fraction(n, 2) for n in range(1, 25)]), st.randoms(use_true_random=False))
-    def test_an_honest_bench_is_evaluated_back_to_its_truth(self, vessel: float, sample: float, x: Fraction, draw: random.Random) -> None:
+    @given(
+        st.floats(20, 60),
+        st.floats(0.8, 4),
+        st.sampled_from([Fraction(n, 2) for n in range(1, 25)]),
+        st.randoms(use_true_random=False),
+    )
+    def test_an_honest_bench_is_evaluated_back_to_its_truth(
+        self, vessel: float, sample: float, x: Fraction, draw: random.Random
+    ) -> None:
         """bench(truth), read off a balance with half-width 1 mg, gives the ratio back within three times its u."""
         salt = parse_formula("ZnSO4")
         shape = Shape(HydrateOptions(salt=salt))
@@ -280,7 +318,10 @@ class BenchProperty(unittest.TestCase):
             return f"{mass * 1000 + draw.uniform(-0.0005, 0.0005):.3f} g"
 
         readings = bench(shape, truth, {})
-        texts = {name: [typed(v) for v in value] if isinstance(value, list) else typed(value) for name, value in readings.items()}
+        texts = {
+            name: [typed(v) for v in value] if isinstance(value, list) else typed(value)
+            for name, value in readings.items()
+        }
         ratio = evaluated(texts).result("water_ratio")
         assert ratio is not None
         self.assertLessEqual(abs(ratio.value - float(x)), 3 * ratio.standard_uncertainty)

@@ -13,7 +13,9 @@ HYDRATE = next(row for row in shipped_procedures() if row.method == "hydrate")
 LOSING, CONSTANT = [("still-losing", "vessel_residue")], [("constant-mass", "vessel_residue")]
 
 
-def laid_out(taken: dict[str, int], verdicts: list[tuple[str, str]] | None = None, finished: tuple[str, ...] = (), **schools: str) -> dict[str, str]:
+def laid_out(
+    taken: dict[str, int], verdicts: list[tuple[str, str]] | None = None, finished: tuple[str, ...] = (), **schools: str
+) -> dict[str, str]:
     steps = steps_of(HYDRATE, schools, Progress(taken, verdicts or [], finished))
     return {step.key: step.state for step in steps}
 
@@ -45,7 +47,9 @@ class Schools(unittest.TestCase):
 
     def test_they_reorder_steps(self) -> None:
         """Out of a weigh boat the sample is weighed while the vessel cools, before the vessel itself."""
-        self.assertEqual(slots_of(HYDRATE, {"weighing": "boat"}), ("sample_tare", "sample_gross", "vessel", "vessel_residue"))
+        self.assertEqual(
+            slots_of(HYDRATE, {"weighing": "boat"}), ("sample_tare", "sample_gross", "vessel", "vessel_residue")
+        )
 
     def test_an_answer_nobody_offers_is_refused(self) -> None:
         with self.assertRaises(Refusal) as caught:

@@ -14,7 +14,13 @@ from claykettle.core.rounding import exact, intermediate, round_significant, rou
 class PublishedRules(unittest.TestCase):
     def test_iso_80000_1_annex_b(self) -> None:
         """ISO 80000-1:2009, B.2 and B.3 rule A (examples quoted from memory): halves go to the even digit."""
-        for number, rounded in (("12.223", "12.2"), ("12.251", "12.3"), ("12.275", "12.3"), ("12.25", "12.2"), ("12.35", "12.4")):
+        for number, rounded in (
+            ("12.223", "12.2"),
+            ("12.251", "12.3"),
+            ("12.275", "12.3"),
+            ("12.25", "12.2"),
+            ("12.35", "12.4"),
+        ):
             with self.subTest(number):
                 self.assertEqual(round_to_place(Decimal(number), -1), Decimal(rounded))
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import unittest
+from typing import ClassVar
 
 from claykettle.core.errors import WorksheetError
 from claykettle.core.rule import compute, substitute
@@ -36,7 +37,11 @@ class Computed(unittest.TestCase):
 
 
 class Substituted(unittest.TestCase):
-    SHOWN = {"vessel": "31.204 g", "vessel + sample": "32.861 g", "molar mass": "18.015 g/mol"}
+    SHOWN: ClassVar[dict[str, str]] = {
+        "vessel": "31.204 g",
+        "vessel + sample": "32.861 g",
+        "molar mass": "18.015 g/mol",
+    }
 
     def test_numbers_and_units_take_the_place_of_labels(self) -> None:
         self.assertEqual(substitute("(vessel + sample) − (vessel)", self.SHOWN), "32.861 g − 31.204 g")

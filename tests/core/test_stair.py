@@ -13,7 +13,10 @@ class Stair(unittest.TestCase):
         treads = stair(evaluated().trial)
         self.assertEqual([tread.text for tread in treads], ["31.204", "32.861", "32.151", "32.136", "32.134"])
         self.assertEqual([tread.pan for tread in treads], ["empty", "loaded", "heated", "heated", "heated"])
-        self.assertEqual([(tread.change, tread.named) for tread in treads[1:4]], [("+1.657", "sample"), ("−0.710", "water"), ("−0.015", "")])
+        self.assertEqual(
+            [(tread.change, tread.named) for tread in treads[1:4]],
+            [("+1.657", "sample"), ("−0.710", "water"), ("−0.015", "")],
+        )
 
     def test_a_net_sample_stands_where_vessel_and_sample_would(self) -> None:
         for sample in ({"sample": "1.657 g"}, {"sample_tare": "5.000 g", "sample_gross": "6.657 g"}):
@@ -30,7 +33,9 @@ class Stair(unittest.TestCase):
 class Losses(unittest.TestCase):
     def test_what_each_heating_changed_against_the_limit(self) -> None:
         rows = losses(evaluated().trial)
-        self.assertEqual([(row.text, row.settled) for row in rows], [("710 mg", False), ("15 mg", False), ("2 mg", True)])
+        self.assertEqual(
+            [(row.text, row.settled) for row in rows], [("710 mg", False), ("15 mg", False), ("2 mg", True)]
+        )
 
     def test_a_gain_bears_its_sign(self) -> None:
         rows = losses(evaluated({**ZINC, "vessel_residue": ["32.130 g", "32.136 g"]}).trial)

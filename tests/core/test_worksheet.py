@@ -178,7 +178,10 @@ class Dimensions(unittest.TestCase):
 class Correlation(unittest.TestCase):
     def test_a_weighing_used_twice_stays_correlated_with_itself(self) -> None:
         """(full − empty) / full: the textbook derivative, not that of three independent numbers."""
-        empty, full = reading_variable(1.0, math.sqrt(3) * 0.1, "empty"), reading_variable(4.0, math.sqrt(3) * 0.1, "full")
+        empty, full = (
+            reading_variable(1.0, math.sqrt(3) * 0.1, "empty"),
+            reading_variable(4.0, math.sqrt(3) * 0.1, "full"),
+        )
         value = box().build(NOTHING).evaluate({"empty": empty, "full": full})["share"]
         expected = 0.1 * math.hypot(1 / 4.0, 1.0 / 4.0**2)
         self.assertAlmostEqual(standard_uncertainty(value), expected, places=12)

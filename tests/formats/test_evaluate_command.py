@@ -49,7 +49,10 @@ class Evaluate(unittest.TestCase):
         done = evaluate(self.file(bad))
         self.assertEqual((done.returncode, done.stdout), (2, b""))
         lines = done.stderr.decode().splitlines()
-        self.assertEqual([line.split(":")[0] for line in lines], ["options.salt", "trials[0].readings.vessel", "trials[0].readings.vessel_sample"])
+        self.assertEqual(
+            [line.split(":")[0] for line in lines],
+            ["options.salt", "trials[0].readings.vessel", "trials[0].readings.vessel_sample"],
+        )
 
     def test_no_stack_trace_for_any_broken_file(self) -> None:
         for data in (b"", b"{", b"null", b"[" * 100_000, b"x" * 10_000_000, b'{"format": 5}', b"\x00"):

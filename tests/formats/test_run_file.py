@@ -22,7 +22,21 @@ def faults_of(data: dict[str, Any] | bytes) -> dict[str, str]:
 
 class Read(unittest.TestCase):
     def test_readings_come_in_every_form(self) -> None:
-        run = run_from(document({"vessel": {"text": "31,204 g", "by": "Marl", "at": "2026-03-05T18:42:10+01:00", "corrects": "31.240 g", "reason": "digits swapped"}, "vessel_sample": "32.861 g", "vessel_residue": "32.151 g"}))
+        run = run_from(
+            document(
+                {
+                    "vessel": {
+                        "text": "31,204 g",
+                        "by": "Marl",
+                        "at": "2026-03-05T18:42:10+01:00",
+                        "corrects": "31.240 g",
+                        "reason": "digits swapped",
+                    },
+                    "vessel_sample": "32.861 g",
+                    "vessel_residue": "32.151 g",
+                }
+            )
+        )
         entries = run.trials[0].entries
         self.assertEqual(entries["vessel"][0].reading.text, "31,204 g")
         self.assertEqual(entries["vessel"][0].reason, "digits swapped")
@@ -31,7 +45,9 @@ class Read(unittest.TestCase):
     def test_the_examples_of_the_contract(self) -> None:
         full = document(
             title="Zinc sulfate from the glaze store", note="evening",
-            options={"salt": "ZnSO4", "tolerance": "0.005 g", "candidates": [], "accepted": None, "max_ratio": 12, "halves": False, "constant_value": "mean", "level": "formula"},
+            options={"salt": "ZnSO4", "tolerance": "0.005 g", "candidates": [], "accepted": None,
+                     "max_ratio": 12, "halves": False,
+                     "constant_value": "mean", "level": "formula"},
             planned={"sample": {"low": "1 g", "high": "2 g"}},
             observations=[{"at": "2026-03-05T18:42:10Z", "by": "Marl", "trial": "1", "tag": "popping", "text": "twice"}],
             procedure={"name": "hydrate_constant_mass", "version": 1, "schools": {"cover": "on"}},
@@ -42,13 +58,21 @@ class Read(unittest.TestCase):
 
     def test_shared_readings_hold_for_every_trial(self) -> None:
         readings = {"vessel_sample": "32.861 g", "vessel_residue": ["32.134 g", "32.134 g"]}
-        run = run_from(document(shared={"vessel": "31.204 g"}, trials=[{"label": n, "readings": readings} for n in "12"]))
+        run = run_from(
+            document(shared={"vessel": "31.204 g"}, trials=[{"label": n, "readings": readings} for n in "12"])
+        )
         self.assertIn("vessel", run.shared)
 
 
 class Written(unittest.TestCase):
     def test_what_is_written_reads_as_the_same_run(self) -> None:
-        first = run_from(document(title="Borax", planned={"sample": {"about": "1.50 g"}}, options={"salt": "Na2B4O7", "tolerance": "0.009 g"}))
+        first = run_from(
+            document(
+                title="Borax",
+                planned={"sample": {"about": "1.50 g"}},
+                options={"salt": "Na2B4O7", "tolerance": "0.009 g"},
+            )
+        )
         again = read_run(write_run(first).encode())
         self.assertEqual(run_document(again), run_document(first))
         self.assertEqual(again.half_widths, first.half_widths)

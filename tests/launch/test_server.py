@@ -119,9 +119,11 @@ class _Reaping:
 
 class Packages(unittest.TestCase):
     def test_who_is_not_root_gets_the_one_line_to_run(self) -> None:
-        with mock.patch.object(debian.shutil, "which", return_value=None), mock.patch.object(debian.os, "geteuid", return_value=1000):
-            with self.assertRaisesRegex(SetupError, "apt-get install .*mariadb-client-core mariadb-server-core"):
-                debian.need_programs()
+        nobody = mock.patch.object(debian.os, "geteuid", return_value=1000)
+        nothing = mock.patch.object(debian.shutil, "which", return_value=None)
+        line = "apt-get install .*mariadb-client-core mariadb-server-core"
+        with nobody, nothing, self.assertRaisesRegex(SetupError, line):
+            debian.need_programs()
 
 
 class Demo(unittest.TestCase):
@@ -172,7 +174,9 @@ class Demo(unittest.TestCase):
             address = self.address(state)
             self.assertNotIn(f":{port}", address)
             titles = {run["title"]: run["state"] for run in self.runs(address)}
-            self.assertEqual(titles, {"Zinc sulfate from the glaze store": "finished", "Borax from the glaze store": "waiting"})
+            self.assertEqual(
+                titles, {"Zinc sulfate from the glaze store": "finished", "Borax from the glaze store": "waiting"}
+            )
             with urllib.request.urlopen(address, timeout=10) as page:
                 self.assertIn(b'<div id="app">', page.read())
             second = self.start(state)

@@ -23,13 +23,15 @@ Pt 195.08 Au 196.97 Hg 200.59 Tl 204.38 Pb 207.2 Bi 208.98
 # Our formula, and the same atoms in the other library's notation.
 COMPOUNDS = {
     "H2O": "H2O", "NaCl": "NaCl", "KCl": "KCl", "MgO": "MgO", "CuO": "CuO", "Cu2S": "Cu2S", "CuS": "CuS", "SnS": "SnS",
-    "SnS2": "SnS2", "SnO2": "SnO2", "ZnO": "ZnO", "ZnS": "ZnS", "Fe2O3": "Fe2O3", "Fe3O4": "Fe3O4", "CoFe2O4": "CoFe2O4",
+    "SnS2": "SnS2", "SnO2": "SnO2", "ZnO": "ZnO", "ZnS": "ZnS", "Fe2O3": "Fe2O3", "Fe3O4": "Fe3O4",
+    "CoFe2O4": "CoFe2O4",
     "CaCO3": "CaCO3", "NaHCO3": "NaHCO3", "Na2CO3": "Na2CO3", "Na2CO3.10H2O": "Na2CO3(H2O)10",
     "CuSO4.5H2O": "CuSO4(H2O)5", "ZnSO4.7H2O": "ZnSO4(H2O)7", "MgSO4.7H2O": "MgSO4(H2O)7", "FeSO4.7H2O": "FeSO4(H2O)7",
     "Na2B4O7.10H2O": "Na2B4O7(H2O)10", "CaSO4.2H2O": "CaSO4(H2O)2", "2CaSO4.H2O": "(CaSO4)2H2O",
     "BaCl2.2H2O": "BaCl2(H2O)2", "CoCl2.6H2O": "CoCl2(H2O)6", "Sr(NO3)2.4H2O": "Sr(NO3)2(H2O)4",
     "KAl(SO4)2.12H2O": "KAl(SO4)2(H2O)12", "Cu2(OH)2CO3": "Cu2(OH)2CO3", "K4[Fe(CN)6]": "K4Fe(CN)6",
-    "Ca(OH)2": "Ca(OH)2", "Al(OH)3": "Al(OH)3", "BaSO4": "BaSO4", "Na2SO4": "Na2SO4", "AgNO3": "AgNO3", "H2SO4": "H2SO4",
+    "Ca(OH)2": "Ca(OH)2", "Al(OH)3": "Al(OH)3", "BaSO4": "BaSO4", "Na2SO4": "Na2SO4", "AgNO3": "AgNO3",
+    "H2SO4": "H2SO4",
     "HCl": "HCl", "NH3": "NH3", "CO2": "CO2", "H2O2": "H2O2", "C6H12O6": "C6H12O6", "C12H22O11": "C12H22O11",
     "CH3COOH": "CH3COOH", "KMnO4": "KMnO4", "PbI2": "PbI2", "(NH4)2SO4": "(NH4)2SO4",
 }  # fmt: skip

@@ -31,7 +31,10 @@ class Migrations(unittest.TestCase):
         self.assertIn("observation", inspect(database.engine).get_table_names())
 
     def test_every_text_is_case_sensitive_utf8(self) -> None:
-        query = "SELECT DISTINCT collation_name FROM information_schema.columns WHERE table_schema = DATABASE() AND table_name <> 'alembic_version' AND collation_name IS NOT NULL AND data_type <> 'longtext'"
+        query = (
+            "SELECT DISTINCT collation_name FROM information_schema.columns WHERE table_schema = DATABASE() "
+            "AND table_name <> 'alembic_version' AND collation_name IS NOT NULL AND data_type <> 'longtext'"
+        )
         with shared_database().engine.connect() as connection:
             self.assertEqual(list(connection.scalars(text(query))), ["utf8mb4_nopad_bin"])
 

@@ -11,7 +11,9 @@ from claykettle.formats.run_file import run_from
 ZINC = {"vessel": "31.204 g", "vessel_sample": "32.861 g", "vessel_residue": ["32.151 g", "32.136 g", "32.134 g"]}
 
 
-def document(readings: dict[str, Any] | None = None, options: dict[str, Any] | None = None, **more: Any) -> dict[str, Any]:
+def document(
+    readings: dict[str, Any] | None = None, options: dict[str, Any] | None = None, **more: Any
+) -> dict[str, Any]:
     """A hydrate's run file as plain values."""
     return {
         "format": "clay-kettle/run",
@@ -28,12 +30,16 @@ def run(readings: dict[str, Any] | None = None, options: dict[str, Any] | None =
     return run_from(document(readings, options, **more))
 
 
-def evaluated(readings: dict[str, Any] | None = None, options: dict[str, Any] | None = None, **more: Any) -> TrialEvaluation:
+def evaluated(
+    readings: dict[str, Any] | None = None, options: dict[str, Any] | None = None, **more: Any
+) -> TrialEvaluation:
     """The first trial of a hydrate run, evaluated."""
     return evaluation(readings, options, **more).trials[0]
 
 
-def evaluation(readings: dict[str, Any] | None = None, options: dict[str, Any] | None = None, **more: Any) -> Evaluation:
+def evaluation(
+    readings: dict[str, Any] | None = None, options: dict[str, Any] | None = None, **more: Any
+) -> Evaluation:
     """A hydrate run, evaluated."""
     return evaluate_run(run(readings, options, **more))
 

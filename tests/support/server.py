@@ -113,6 +113,6 @@ class AppCase(unittest.TestCase):
         """Vessel, vessel + sample and the residues given."""
         self.weigh(run, "vessel", "31.204")
         run = self.weigh(run, "vessel_sample", "32.861")
-        for position, text in enumerate(residues, start=1):
-            run = self.weigh(run, "vessel_residue", text, position)
+        for position, residue in enumerate(residues, start=1):
+            run = self.weigh(run, "vessel_residue", residue, position)
         return run

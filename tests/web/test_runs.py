@@ -43,8 +43,12 @@ class FromStartToFormula(AppCase):
         run = self.weigh(run, "vessel_sample", "32861 mg")
         self.assertEqual([(row["text"], row["unit"]) for row in run["readings"]], [("31,20", "g"), ("32861", "mg")])
         with self.database.transaction() as session:
-            self.assertEqual([row.text for row in session.scalars(select(ReadingRow).order_by(ReadingRow.id))], ["31,20", "32861 mg"])
-        self.assertAlmostEqual(next(r["value"] for r in run["trials"][0]["results"] if r["name"] == "sample_mass"), 1.661)
+            self.assertEqual(
+                [row.text for row in session.scalars(select(ReadingRow).order_by(ReadingRow.id))], ["31,20", "32861 mg"]
+            )
+        self.assertAlmostEqual(
+            next(r["value"] for r in run["trials"][0]["results"] if r["name"] == "sample_mass"), 1.661
+        )
 
     def test_the_list_says_what_each_run_waits_for(self) -> None:
         self.weigh_all(self.start(), "32.151")
@@ -55,7 +59,13 @@ class FromStartToFormula(AppCase):
 class Entry(AppCase):
     def test_bad_input_has_its_message_at_its_place_and_nothing_is_recorded(self) -> None:
         run = self.start()
-        for text, code in (("thirty", "not-a-number"), ("31.2 mL", "wrong-dimension"), ("-3", "negative"), ("9999999", "out-of-range"), ("", "empty")):
+        for text, code in (
+            ("thirty", "not-a-number"),
+            ("31.2 mL", "wrong-dimension"),
+            ("-3", "negative"),
+            ("9999999", "out-of-range"),
+            ("", "empty"),
+        ):
             with self.subTest(text):
                 problem = self.weigh(run, "vessel", text, status=422)
                 self.assertEqual((problem["faults"][0]["code"], problem["faults"][0]["path"]), (code, "text"))
@@ -143,7 +153,9 @@ class Corrections(AppCase):
 
 class Steps(AppCase):
     def mark(self, run: Any, step: str, kind: str, status: int = 200, **more: Any) -> Any:
-        return self.post(f"/api/runs/{run['uuid']}/steps", {"uuid": str(uuid4()), "step": step, "kind": kind} | more, status)
+        return self.post(
+            f"/api/runs/{run['uuid']}/steps", {"uuid": str(uuid4()), "step": step, "kind": kind} | more, status
+        )
 
     def timer(self, run: Any, step: str) -> Any:
         return next(row["timer"] for row in run["steps"] if row["key"] == step)
@@ -181,7 +193,14 @@ class Steps(AppCase):
 
 class Starting(AppCase):
     def test_every_fault_of_the_form_is_at_its_field(self) -> None:
-        problem = self.start(422, title=" ", bench_id=999, options={"salt": "Znso4"}, planned={"sample": {"about": "lots"}}, schools={"weighing": "guess"})
+        problem = self.start(
+            422,
+            title=" ",
+            bench_id=999,
+            options={"salt": "Znso4"},
+            planned={"sample": {"about": "lots"}},
+            schools={"weighing": "guess"},
+        )
         paths = {fault["path"] for fault in problem["faults"]}
         self.assertEqual(paths, {"title", "bench_id", "options.salt", "planned.sample.about", "schools.weighing"})
 
@@ -199,7 +218,10 @@ class Starting(AppCase):
 
     def test_the_schools_lay_out_the_steps(self) -> None:
         run = self.start(schools={"weighing": "boat", "heat": "hot_plate"})
-        self.assertEqual([step["slot"] for step in run["steps"] if step["slot"]], ["sample_tare", "sample_gross", "vessel", "vessel_residue"])
+        self.assertEqual(
+            [step["slot"] for step in run["steps"] if step["slot"]],
+            ["sample_tare", "sample_gross", "vessel", "vessel_residue"],
+        )
         for slot, text in (("sample_tare", "2.000"), ("sample_gross", "3.657"), ("vessel", "31.204")):
             run = self.weigh(run, slot, text)
         for n in (1, 2):
@@ -223,7 +245,9 @@ class InAndOut(AppCase):
         self.assertEqual(imported.status_code, 201, imported.text)
         again = imported.get_json()
         self.assertEqual(again["answer"], run["answer"])
-        self.assertEqual([r["text"] for r in again["readings"] if r["current"]], ["31.204", "32.861", "32.151", "32.136", "32.134"])
+        self.assertEqual(
+            [r["text"] for r in again["readings"] if r["current"]], ["31.204", "32.861", "32.151", "32.136", "32.134"]
+        )
         self.assertEqual([r["reason"] for r in again["readings"] if r["corrects"]], ["digits swapped"])
         twice = self.client.get(f"/api/runs/{again['uuid']}/run-file")
         self.assertEqual(json.loads(twice.data)["trials"], json.loads(exported.data)["trials"])
@@ -240,7 +264,9 @@ class InAndOut(AppCase):
         run = self.weigh_all(self.start(), "32.134", "32.134")
         self.post(f"/api/runs/{run['uuid']}/observations", {"uuid": str(uuid4()), "tag": "=cmd()", "text": "@x"})
         rows = list(csv.DictReader(io.StringIO(self.client.get(f"/api/runs/{run['uuid']}/csv").text)))
-        self.assertEqual([row["text"] for row in rows if row["kind"] == "reading"], ["31.204", "32.861", "32.134", "32.134"])
+        self.assertEqual(
+            [row["text"] for row in rows if row["kind"] == "reading"], ["31.204", "32.861", "32.134", "32.134"]
+        )
         percent = next(row for row in rows if row["name"] == "water_percent")
         self.assertEqual(percent["text"], "43.874 ± 0.086 %")
         self.assertAlmostEqual(float(percent["value"]), 43.8745, places=3)

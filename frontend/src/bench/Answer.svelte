@@ -9,8 +9,12 @@
 	const answer = $derived(run.answer);
 	const formula = $derived(answer.formula);
 	const ORDER = { stop: 0, watch: 1, good: 2 };
+	/* what is simply not weighed yet stands among the steps; here only what was forgotten */
+	const forgotten = $derived(run.steps.some((step) => step.state === 'missed'));
 	const verdicts = $derived(
-		[...(run.trials[0]?.verdicts ?? [])].sort((a, b) => ORDER[a.level] - ORDER[b.level])
+		(run.trials[0]?.verdicts ?? [])
+			.filter((verdict) => forgotten || verdict.code !== 'missing-reading')
+			.sort((a, b) => ORDER[a.level] - ORDER[b.level])
 	);
 	const name = $derived(answer.label === 'ratio x' ? 'x' : answer.label);
 	const percent = $derived(run.trials[0]?.results.find((row) => row.name === 'water_percent'));

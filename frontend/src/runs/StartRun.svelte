@@ -14,6 +14,11 @@
 		if (runs.shelf) form.offer(runs.shelf);
 	});
 
+	/* the form may come after the sheet: it still gets the focus that it would have had */
+	function focusFirst(field: HTMLInputElement): void {
+		requestAnimationFrame(() => field.focus());
+	}
+
 	async function submit(event: SubmitEvent): Promise<void> {
 		event.preventDefault();
 		const uuid = await form.send();
@@ -39,6 +44,7 @@
 							<label for="title">Name of the run</label>
 							<input
 								id="title"
+								{@attach focusFirst}
 								bind:value={form.title}
 								maxlength="120"
 								placeholder="Salt, and where it came from"

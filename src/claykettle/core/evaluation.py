@@ -25,6 +25,8 @@ from claykettle.core.uncertainty import (
 from claykettle.core.verdict import Candidate, Verdict
 from claykettle.core.worksheet import SETTLING, ReadingDef, WorkingLine, Worksheet
 
+MOST_NAMED = 4
+
 
 @dataclass(frozen=True)
 class Result:
@@ -208,12 +210,14 @@ def _missing(trial: Trial, results: tuple[str, ...]) -> list[Verdict]:
         if reason in trial.sheet.readings:
             waiting.setdefault(str(reason), []).append(labels[name])
     return [
-        Verdict("missing-reading", "watch", name, f"Weigh or read '{labels[name]}': {_list(lines)} cannot be had yet.")
+        Verdict("missing-reading", "watch", name, f"'{labels[name]}' is still missing for {_list(lines)}.")
         for name, lines in waiting.items()
     ]
 
 
 def _list(labels: list[str]) -> str:
+    if len(labels) > MOST_NAMED:
+        labels = [*labels[:MOST_NAMED], f"{len(labels) - MOST_NAMED} more"]
     return labels[0] if len(labels) == 1 else f"{', '.join(labels[:-1])} and {labels[-1]}"
 
 

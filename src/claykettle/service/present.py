@@ -240,10 +240,10 @@ def _answer(evaluation: Evaluation, trial: TrialEvaluation) -> AnswerView:
     codes = {verdict.code for verdict in trial.verdicts}
     matches = sum(row.status == "match" for row in trial.candidates)
     why = ""
-    if "missing-reading" in codes:
-        why = "Provisional: a weighing is missing"
-    elif any(verdict.level == "stop" for verdict in trial.verdicts):
+    if any(verdict.level == "stop" for verdict in trial.verdicts):
         why = "Provisional: something cannot be right"
+    elif "missing-reading" in codes:
+        why = "Provisional: a weighing is missing"
     elif "constant-mass" not in codes:
         why = "Provisional: the mass has not settled"
     remarks = [limiting_sentence(trial.budget, trial.trial.sheet.labels, evaluation.key)]
@@ -262,7 +262,7 @@ def _ruler(evaluation: Evaluation, trial: TrialEvaluation) -> RulerView | None:
     """The part of the scale worth looking at: the band, and at least one whole number on each side."""
     result = trial.result(evaluation.key)
     marks = [row for row in trial.candidates if row.ratio is not None]
-    if result is None or not marks:
+    if result is None or result.unit != "1" or not marks:
         return None
     expanded = 2 * result.standard_uncertainty
     reach = max(1.15, 1.15 * expanded)

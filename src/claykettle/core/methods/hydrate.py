@@ -288,7 +288,9 @@ def percent_candidates(trial: Trial) -> tuple[Candidate, ...]:
     percent = trial.values.get("water_percent")
     if percent is None:
         return ()
-    rows = (Candidate(h.text, None, misfit(percent, water_fraction(h))) for h in trial.options.candidates)
+    rows = (
+        Candidate(h.text, float(h.water_ratio), misfit(percent, water_fraction(h))) for h in trial.options.candidates
+    )
     return tuple(sorted(rows, key=lambda row: abs(row.misfit)))
 
 

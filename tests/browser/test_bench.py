@@ -1,0 +1,197 @@
+"""The bench as a person uses it: by keyboard, by labels, with slips of the finger."""
+
+from __future__ import annotations
+
+from playwright.sync_api import Page, expect
+
+from tests.support.live import TABLET, BrowserCase
+
+
+def type_reading(page: Page, label: str, text: str) -> None:
+    """Type into the one field, found by its label, and press Enter."""
+    field = page.get_by_label(label, exact=False)
+    expect(field).to_be_focused()
+    page.keyboard.type(text)
+    page.keyboard.press("Enter")
+
+
+def start_by_keyboard(page: Page, title: str, salt: str = "ZnSO4", accepted: str = "") -> None:
+    """From the list of runs to the bench without a mouse."""
+    page.get_by_role("button", name="Start a run").focus()
+    page.keyboard.press("Enter")
+    expect(page.get_by_label("Name of the run")).to_be_focused()
+    page.keyboard.type(title)
+    for _ in range(3):
+        page.keyboard.press("Tab")
+    expect(page.get_by_label("Sample planned, about")).to_be_focused()
+    page.keyboard.type("1.6")
+    page.keyboard.press("Tab")
+    expect(page.get_by_label("Salt without its water")).to_be_focused()
+    page.keyboard.type(salt)
+    page.keyboard.press("Tab")
+    page.keyboard.type(accepted)
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", level=1)).to_have_text(title)
+
+
+class FromStartToFormula(BrowserCase):
+    def test_a_hydrate_is_typed_by_keyboard_to_its_formula(self) -> None:
+        with self.page() as page:
+            start_by_keyboard(page, "Zinc by keyboard", accepted="ZnSO4.7H2O")
+            type_reading(page, "vessel", "31.204")
+            type_reading(page, "vessel + sample", "32.861")
+            type_reading(page, "vessel + residue, heating 1", "32.151")
+            answer = page.get_by_role("region", name="Answer so far")
+            expect(answer).to_contain_text("Provisional: the mass has not settled")
+            type_reading(page, "vessel + residue, heating 2", "32.136")
+            expect(answer).to_contain_text("Heating 2 lost 15 mg, your limit is 5 mg")
+            type_reading(page, "vessel + residue, heating 3", "32.134")
+            expect(answer).to_contain_text("Constant: heating 3 changed the mass by 2 mg")
+            expect(answer).to_contain_text("x = 7.005 ± 0.047")
+            expect(answer.locator(".formula").first).to_have_text("ZnSO4·7H2O")
+            self.assertEqual(answer.locator(".formula sub").all_inner_texts()[:2], ["4", "2"])
+            expect(page.get_by_role("img", name="Measured 7.005")).to_be_visible()
+            expect(page.get_by_text("Constant mass.", exact=True)).to_be_visible()
+            page.get_by_role("link", name="Working").focus()
+            page.keyboard.press("Enter")
+            expect(page.get_by_text("= 32.861 g − 31.204 g")).to_be_visible()
+            expect(page.get_by_text("= 0.727 g / (18.015 g/mol)")).to_be_visible()
+
+    def test_a_faulty_form_says_so_at_its_fields_and_keeps_what_was_typed(self) -> None:
+        with self.page(offline_expected=True) as page:
+            page.get_by_role("button", name="Start a run").click()
+            page.get_by_label("Salt without its water").fill("Znso4")
+            page.get_by_role("button", name="Start", exact=True).click()
+            expect(page.get_by_text("Give the run a name")).to_be_visible()
+            expect(page.get_by_text("Zn▸so4")).to_be_visible()
+            expect(page.get_by_label("Salt without its water")).to_have_value("Znso4")
+            expect(page.get_by_label("Name of the run")).to_be_focused()
+
+
+class Slips(BrowserCase):
+    def test_bad_input_is_answered_at_its_place_and_stays_typed(self) -> None:
+        with self.page(offline_expected=True) as page:
+            start_by_keyboard(page, "Slips")
+            field = page.get_by_label("vessel", exact=True)
+            for text, message in (
+                ("thirty", "is not a number"),
+                ("31.2 mL", "measures a volume"),
+                ("-3", "cannot be below zero"),
+                ("99999999", "beyond anything"),
+            ):
+                field.fill(text)
+                page.keyboard.press("Enter")
+                expect(page.locator("#reading-fault")).to_contain_text(message)
+                expect(field).to_have_value(text)
+                expect(field).to_have_attribute("aria-invalid", "true")
+
+    def test_an_impossible_weighing_asks_and_is_corrected_or_kept(self) -> None:
+        with self.page(offline_expected=True) as page:
+            start_by_keyboard(page, "Doubts")
+            type_reading(page, "vessel", "31.204")
+            type_reading(page, "vessel + sample", "30.861")
+            expect(page.get_by_text("is not heavier than the empty vessel")).to_be_visible()
+            page.get_by_role("button", name="Let me correct it").click()
+            field = page.get_by_label("vessel + sample", exact=True)
+            expect(field).to_be_focused()
+            expect(field).to_have_value("30.861")
+            page.keyboard.press("Enter")
+            page.get_by_role("button", name="It is what the balance shows").click()
+            expect(page.get_by_role("region", name="Answer so far")).to_contain_text("something cannot be right")
+            page.get_by_role("link", name="Log").click()
+            expect(page.get_by_text("confirmed although")).to_be_visible()
+
+    def test_what_is_half_typed_and_a_running_timer_survive_a_reload(self) -> None:
+        with self.page() as page:
+            start_by_keyboard(page, "Reload")
+            page.get_by_role("button", name="Start 15 min").click()
+            expect(page.get_by_role("timer")).to_contain_text("of 15 min left")
+            page.get_by_label("vessel", exact=True).fill("31.2")
+            page.reload()
+            expect(page.get_by_label("vessel", exact=True)).to_have_value("31.2")
+            expect(page.get_by_role("timer")).to_contain_text("of 15 min left")
+
+    def test_heating_done_starts_the_cooling_and_one_tap_notes_what_is_seen(self) -> None:
+        with self.page() as page:
+            start_by_keyboard(page, "Steps")
+            page.get_by_role("button", name="It is cool").click()
+            type_reading_at(page, "31.204")
+            type_reading_at(page, "32.861")
+            page.get_by_role("button", name="Heating done").click()
+            expect(page.get_by_role("timer")).to_contain_text("of 10 min left")
+            expect(page.get_by_text("Still cooling: a warm vessel reads light.")).to_be_visible()
+            page.get_by_role("button", name="popping").click()
+            expect(page.get_by_text("Noted: popping")).to_be_visible()
+
+
+def type_reading_at(page: Page, text: str) -> None:
+    """Type into the field wherever the focus was, and wait until it was taken."""
+    field = page.locator("#reading")
+    field.fill(text)
+    field.press("Enter")
+    expect(field).to_have_value("")
+
+
+class Log(BrowserCase):
+    def test_a_correction_asks_why_and_strikes_the_old_digits_through(self) -> None:
+        run = self.app.run_named("Borax")
+        with self.page(f"/runs/{run['uuid']}/log", offline_expected=True) as page:
+            page.get_by_role("button", name="Correct vessel, 28.417 g").click()
+            page.get_by_label("What it should say, in g").fill("28.471")
+            page.get_by_role("button", name="Correct", exact=True).click()
+            expect(page.get_by_text("Say why")).to_be_visible()
+            expect(page.get_by_label("What it should say, in g")).to_have_value("28.471")
+            page.get_by_label("Why").fill("digits swapped")
+            page.get_by_role("button", name="Correct", exact=True).click()
+            expect(page.get_by_text("corrects 28.417: digits swapped")).to_be_visible()
+            expect(page.locator("s")).to_have_text("28.417 g")
+
+    def test_the_run_can_be_taken_along(self) -> None:
+        run = self.app.run_named("Zinc")
+        with self.page(f"/runs/{run['uuid']}/log") as page:
+            for name, ending in (("Run file", ".json"), ("CSV", ".csv")):
+                with page.expect_download() as download:
+                    page.get_by_role("link", name=name).click()
+                self.assertTrue(download.value.suggested_filename.endswith(ending))
+
+
+class Everywhere(BrowserCase):
+    def test_no_page_has_a_serious_fault_for_a_screen_reader_in_either_theme(self) -> None:
+        borax, zinc = self.app.run_named("Borax")["uuid"], self.app.run_named("Zinc")["uuid"]
+        for mode in ("light", "dark"):
+            for path in (
+                "/",
+                f"/runs/{borax}",
+                f"/runs/{zinc}",
+                f"/runs/{zinc}/working",
+                f"/runs/{zinc}/log",
+                "/nowhere",
+            ):
+                with self.subTest(path=path, mode=mode), self.page(path, mode=mode) as page:
+                    expect(page.get_by_role("heading", level=1)).to_be_visible()
+                    page.wait_for_timeout(300)
+                    self.assertEqual(self.serious_faults(page), [])
+            with self.subTest(mode=mode), self.page(mode=mode) as page:
+                page.get_by_role("button", name="Start a run").click()
+                expect(page.get_by_label("Name of the run")).to_be_visible()
+                page.wait_for_timeout(300)
+                self.assertEqual(self.serious_faults(page), [])
+
+    def test_nothing_is_wider_than_a_tablet(self) -> None:
+        borax = self.app.run_named("Borax")["uuid"]
+        for path in ("/", f"/runs/{borax}", f"/runs/{borax}/working", f"/runs/{borax}/log"):
+            with self.subTest(path), self.page(path, size=TABLET) as page:
+                expect(page.get_by_role("heading", level=1)).to_be_visible()
+                page.wait_for_timeout(300)
+                self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 768)
+
+    def test_dark_and_light_by_hand_survive_a_reload(self) -> None:
+        with self.page() as page:
+            page.get_by_role("button", name="Dark colours").click()
+            page.reload()
+            expect(page.locator("html")).to_have_attribute("data-mode", "dark")
+
+    def test_a_run_that_is_not_here_leads_back(self) -> None:
+        with self.page("/runs/00000000-0000-4000-8000-000000000000", offline_expected=True) as page:
+            page.get_by_role("link", name="All runs").last.click()
+            expect(page.get_by_role("heading", name="On the benches")).to_be_visible()

@@ -1,0 +1,170 @@
+"""The application as it runs for people, with a browser on it; its server and database can be stopped and killed."""
+
+from __future__ import annotations
+
+import json
+import os
+import shutil
+import subprocess
+import sys
+import tempfile
+import time
+import unittest
+import urllib.request
+from collections.abc import Iterator
+from contextlib import contextmanager
+from datetime import UTC, datetime
+from pathlib import Path
+from typing import Any, ClassVar
+from urllib.error import URLError
+
+from playwright.sync_api import Browser, Page, expect, sync_playwright
+
+from claykettle.launch.mariadb import PrivateServer
+from claykettle.launch.paths import BUILT, FRONTEND, ROOT
+from claykettle.launch.process import free_port, start, stop
+from claykettle.service.demo import seed_demo
+from claykettle.service.shelf import first_start
+from claykettle.store.database import Database
+
+AXE = FRONTEND / "node_modules/axe-core/axe.min.js"
+DESKTOP, TABLET = {"width": 1280, "height": 800}, {"width": 768, "height": 1024}
+
+
+class LiveApp:
+    """A private database (durable: its kills are real) with the demo's data, and gunicorn in front of it."""
+
+    def __init__(self) -> None:
+        self.folder = Path(tempfile.mkdtemp(prefix="kettle-live-"))
+        self.server = PrivateServer(self.folder)
+        self.port = free_port()
+        self.web: subprocess.Popen[bytes] | None = None
+        self.server.start()
+        self.database_port = self.server.port
+        database = Database(self.server.url)
+        database.migrate()
+        now = datetime.now(UTC)
+        with database.transaction() as session:
+            first_start(session, now.date())
+            seed_demo(session, now)
+        database.close()
+        self.start_web()
+
+    @property
+    def address(self) -> str:
+        """Where it serves."""
+        return f"http://127.0.0.1:{self.port}"
+
+    def start_web(self) -> None:
+        """Start gunicorn and wait until it answers."""
+        environment = dict(
+            os.environ,
+            PYTHONPATH=str(ROOT / "src"),
+            CLAYKETTLE_DATABASE_URL=self.server.url,
+            CLAYKETTLE_BUILT=str(BUILT),
+        )
+        command = [
+            sys.executable, "-m", "gunicorn", "claykettle.launch.wsgi:make_app()", "-b", f"127.0.0.1:{self.port}",
+            "-w", "2", "-k", "gthread", "--threads", "16", "--graceful-timeout", "1",
+        ]  # fmt: skip
+        self.web = start(command, self.folder / "web.log", environment)
+        deadline = time.monotonic() + 30
+        while time.monotonic() < deadline:
+            try:
+                with urllib.request.urlopen(f"{self.address}/api/health", timeout=2):
+                    return
+            except (URLError, OSError):
+                time.sleep(0.1)
+        raise AssertionError((self.folder / "web.log").read_text()[-2000:])
+
+    def stop_web(self) -> None:
+        """End gunicorn."""
+        if self.web is not None:
+            stop(self.web)
+            self.web = None
+
+    def kill_database(self) -> None:
+        """End the database as a power cut would."""
+        self.server.kill()
+
+    def start_database(self) -> None:
+        """Start it again where it was."""
+        self.server.start(self.database_port)
+
+    def close(self) -> None:
+        """End everything."""
+        self.stop_web()
+        self.server.stop()
+        shutil.rmtree(self.folder, ignore_errors=True)
+
+    def json(self, path: str) -> Any:
+        """What the API answers."""
+        with urllib.request.urlopen(f"{self.address}{path}", timeout=10) as answer:
+            return json.load(answer)
+
+    def run_named(self, word: str) -> Any:
+        """The run whose title holds a word."""
+        row = next(run for run in self.json("/api/runs")["runs"] if word in run["title"])
+        return self.json(f"/api/runs/{row['uuid']}")
+
+
+class BrowserCase(unittest.TestCase):
+    """A test with the live application and a fresh browser context; console errors fail it."""
+
+    app: ClassVar[LiveApp]
+    browser: ClassVar[Browser]
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        """Start application and browser once a class."""
+        cls.app = LiveApp()
+        cls.addClassCleanup(cls.app.close)
+        playwright = sync_playwright().start()
+        cls.addClassCleanup(playwright.stop)
+        cls.browser = playwright.chromium.launch(
+            executable_path=shutil.which("chromium") or "/usr/bin/chromium",
+            args=["--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1"],
+        )
+        cls.addClassCleanup(cls.browser.close)
+        expect.set_options(timeout=10_000)
+
+    def setUp(self) -> None:
+        """Nothing wrong in the console so far."""
+        self.wrong: list[str] = []
+
+    def tearDown(self) -> None:
+        """Fail on what the page complained of."""
+        self.assertEqual(self.wrong, [])
+
+    @contextmanager
+    def page(
+        self, path: str = "/", size: Any = None, mode: Any = "light", offline_expected: bool = False
+    ) -> Iterator[Page]:
+        """A page in a context of its own, everything it asks elsewhere noted as wrong."""
+        context = self.browser.new_context(viewport=size or DESKTOP, color_scheme=mode, base_url=self.app.address)
+        try:
+            page = context.new_page()
+            page.on("pageerror", lambda error: self.wrong.append(str(error)))
+            page.on(
+                "request",
+                lambda asked: (
+                    None if asked.url.startswith((self.app.address, "data:")) else self.wrong.append(asked.url)
+                ),
+            )
+            if not offline_expected:
+                page.on("console", lambda said: self.wrong.append(said.text) if said.type == "error" else None)
+            page.goto(path)
+            yield page
+        finally:
+            context.close()
+
+    def serious_faults(self, page: Page) -> list[str]:
+        """What axe finds serious or critical on the page."""
+        page.evaluate(AXE.read_text(encoding="utf-8"))
+        found = page.evaluate("axe.run(document, {resultTypes: ['violations']})")
+        return [
+            f"{row['id']}: {node['target']} {node.get('failureSummary', '')}"
+            for row in found["violations"]
+            if row["impact"] in ("serious", "critical")
+            for node in row["nodes"]
+        ]
