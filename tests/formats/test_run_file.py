@@ -49,7 +49,7 @@ class Read(unittest.TestCase):
                      "max_ratio": 12, "halves": False,
                      "constant_value": "mean", "level": "formula"},
             planned={"sample": {"low": "1 g", "high": "2 g"}},
-            observations=[{"at": "2026-03-05T18:42:10Z", "by": "Marl", "trial": "1", "tag": "popping", "text": "twice"}],
+            observations=[{"at": "2026-03-05T18:42:10Z", "by": "Marl", "trial": "1", "tag": "popping"}],
             procedure={"name": "hydrate_constant_mass", "version": 1, "schools": {"cover": "on"}},
         )  # fmt: skip
         run = run_from(full)
