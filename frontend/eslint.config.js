@@ -2,7 +2,7 @@ import svelte from 'eslint-plugin-svelte';
 import ts from 'typescript-eslint';
 
 export default ts.config(
-	{ ignores: ['dist/', 'node_modules/', 'src/api/types.ts', 'public/'] },
+	{ ignores: ['dist/', 'node_modules/', 'generated/', 'public/'] },
 	...ts.configs.strict,
 	...svelte.configs.recommended,
 	{

@@ -27,7 +27,7 @@ def _parser() -> argparse.ArgumentParser:
     commands.add_parser("check", help="style, types and the import contract")
     evaluate = commands.add_parser("evaluate", help="evaluate a run file, JSON to standard output")
     evaluate.add_argument("file", help="a run file, or - for standard input")
-    commands.add_parser("documents", help="write docs/run.schema.json, docs/openapi.json and the page's types anew")
+    commands.add_parser("documents", help="write docs/run.schema.json and docs/openapi.json anew")
     return parser
 
 

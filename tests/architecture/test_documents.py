@@ -10,8 +10,8 @@ import unittest
 from claykettle.core.methods.registry import all_methods
 from claykettle.core.run import reading_names
 from claykettle.formats.run_models import json_schema
-from claykettle.launch.documents import OPENAPI, SCHEMA, as_text, openapi_document
-from claykettle.launch.paths import FRONTEND, ROOT
+from claykettle.launch.documents import SCHEMA, as_text, openapi_document
+from claykettle.launch.paths import FRONTEND, OPENAPI, ROOT
 
 
 class Committed(unittest.TestCase):
@@ -20,11 +20,6 @@ class Committed(unittest.TestCase):
 
     def test_the_api_is_the_applications(self) -> None:
         self.assertEqual(OPENAPI.read_text(encoding="utf-8"), as_text(openapi_document()), "run ./kettle documents")
-
-    def test_the_pages_types_know_every_address(self) -> None:
-        types = (FRONTEND / "src/api/types.ts").read_text(encoding="utf-8")
-        for address in openapi_document()["paths"]:
-            self.assertIn(f'"{address}"', types, "run ./kettle documents")
 
     def test_the_schema_names_every_reading_and_option(self) -> None:
         schema = json.dumps(json_schema())

@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import json
+from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 from uuid import uuid4
 
@@ -90,6 +91,19 @@ class Entry(AppCase):
         problem = self.weigh(run, "vessel", "31.240", status=409)
         self.assertEqual(problem["code"], "conflict")
         self.assertIn("31.204 g", problem["title"])
+
+    def test_two_pages_at_the_same_moment_record_one_reading(self) -> None:
+        run = self.start()
+
+        def weigh(text: str) -> int:
+            body = {"uuid": str(uuid4()), "slot": "vessel", "position": 1, "text": text}
+            return self.app.test_client().post(f"/api/runs/{run['uuid']}/readings", json=body).status_code
+
+        for _ in range(5):
+            with ThreadPoolExecutor(4) as pool:
+                found = sorted(pool.map(weigh, ("31.201", "31.202", "31.203", "31.204")))
+            self.assertEqual(found, [200, 409, 409, 409])
+            run = self.start()
 
     def test_a_series_has_no_gaps(self) -> None:
         run = self.weigh_all(self.start())
@@ -293,6 +307,11 @@ class Problems(AppCase):
     def test_what_was_typed_is_not_echoed_by_a_refused_shape(self) -> None:
         response = self.client.post("/api/runs", json={"title": "<script>secret</script>"})
         self.assertNotIn("secret", response.text)
+
+    def test_another_site_may_not_record(self) -> None:
+        for origin, status in (("http://elsewhere.test", 403), ("http://localhost", 422)):
+            response = self.client.post("/api/runs/import", data="{}", headers={"Origin": origin})
+            self.assertEqual(response.status_code, status)
 
     def test_pages_may_load_only_from_here(self) -> None:
         response = self.client.get("/api/health")

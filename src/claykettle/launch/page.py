@@ -9,7 +9,7 @@ from collections.abc import Iterable
 from pathlib import Path
 
 from claykettle.launch.node import npm_environment
-from claykettle.launch.paths import BUILT, FRONTEND, SETUP, SetupError, say
+from claykettle.launch.paths import BUILT, FRONTEND, OPENAPI, ROOT, SETUP, SetupError, say
 
 _SOURCES = ("src", "public")
 _SETTINGS = ("index.html", "package.json", "package-lock.json", "vite.config.ts", "svelte.config.js", "tsconfig.json")
@@ -31,7 +31,7 @@ def build_page() -> None:
     """Build the page where its sources changed since the last build. Raises SetupError."""
     install_packages()
     sources = [path for folder in _SOURCES for path in (FRONTEND / folder).rglob("*") if path.is_file()]
-    wanted = _digest([*sources, *(FRONTEND / name for name in _SETTINGS)])
+    wanted = _digest([*sources, *(FRONTEND / name for name in _SETTINGS), OPENAPI])
     stamp = SETUP / "stamp.page"
     if _reads(stamp) == wanted and (BUILT / "index.html").is_file():
         return
@@ -52,7 +52,7 @@ def _npm(*arguments: str) -> None:
 def _digest(paths: Iterable[Path]) -> str:
     digest = hashlib.sha256()
     for path in sorted(paths):
-        digest.update(str(path.relative_to(FRONTEND)).encode())
+        digest.update(str(path.relative_to(ROOT)).encode())
         digest.update(path.read_bytes())
     return digest.hexdigest()
 

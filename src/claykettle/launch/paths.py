@@ -13,6 +13,7 @@ STATE = Path(os.environ.get("CLAYKETTLE_STATE", SETUP)).resolve()
 """What a running demo keeps: its database, logs and locks. A test has its own beside a running demo."""
 FRONTEND = ROOT / "frontend"
 BUILT = FRONTEND / "dist"
+OPENAPI = ROOT / "docs/openapi.json"
 VENV = SETUP / "venv"
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from datetime import UTC, datetime
 from pathlib import Path
+from urllib.parse import urlsplit
 
 from flask import Response, request, send_from_directory
 from flask_openapi import Info, OpenAPI
@@ -42,6 +43,7 @@ def create_app(database: Database, built: Path | None = None, clock: Callable[[]
     app.register_api(shelf.blueprint)
     app.register_api(runs.blueprint)
     _serve_pages(app, built)
+    app.before_request(_refuse_other_sites)
     app.after_request(_headers)
     return app
 
@@ -62,6 +64,14 @@ def _serve_pages(app: OpenAPI, built: Path | None) -> None:
 
     app.add_url_rule("/", "page", page)
     app.add_url_rule("/<path:address>", "page", page)
+
+
+def _refuse_other_sites() -> Response | None:
+    """A page of another site in the same browser may not record here."""
+    origin = request.headers.get("Origin")
+    if request.method in ("GET", "HEAD", "OPTIONS") or not origin or urlsplit(origin).netloc == request.host:
+        return None
+    return problems.problem(403, "other-site", "Another site tried to record here; that is refused.")
 
 
 def _headers(response: Response) -> Response:

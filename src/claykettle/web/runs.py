@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import json
+from collections.abc import Callable
 from typing import Annotated, Any
 
 from flask import Response, request
@@ -136,44 +137,33 @@ def get_run(path: RunPath) -> Response:
 @blueprint.post("/<uuid>/readings", responses={200: RunView})
 def post_reading(path: RunPath, body: ReadingBody) -> Response:
     """Record a reading; the answer holds the new evaluation."""
-    here = context()
-    now = here.clock()
-    with here.database.transaction() as session:
-        run = record.record_reading(session, now, path.uuid, **body.model_dump())
-        view = run_view(session, run, now)
-    return answer(view)
+    return _change(record.record_reading, path, body)
 
 
 @blueprint.post("/<uuid>/corrections", responses={200: RunView})
 def post_correction(path: RunPath, body: CorrectionBody) -> Response:
     """Correct a reading; the old digits stay in the log."""
-    here = context()
-    now = here.clock()
-    with here.database.transaction() as session:
-        run = record.correct_reading(session, now, path.uuid, **body.model_dump())
-        view = run_view(session, run, now)
-    return answer(view)
+    return _change(record.correct_reading, path, body)
 
 
 @blueprint.post("/<uuid>/observations", responses={200: RunView})
 def post_observation(path: RunPath, body: ObservationBody) -> Response:
     """Note something seen at the bench."""
-    here = context()
-    now = here.clock()
-    with here.database.transaction() as session:
-        run = record.observe(session, now, path.uuid, **body.model_dump())
-        view = run_view(session, run, now)
-    return answer(view)
+    return _change(record.observe, path, body)
 
 
 @blueprint.post("/<uuid>/steps", responses={200: RunView})
 def post_step(path: RunPath, body: StepBody) -> Response:
     """Start a step's timer, give it more time, or finish the step."""
+    return _change(record.mark_step, path, body)
+
+
+def _change(use_case: Callable[..., Any], path: RunPath, body: Body) -> Response:
+    """Carry out a use case on a run and answer with the run as it then stands."""
     here = context()
     now = here.clock()
     with here.database.transaction() as session:
-        run = record.mark_step(session, now, path.uuid, **body.model_dump())
-        view = run_view(session, run, now)
+        view = run_view(session, use_case(session, now, path.uuid, **body.model_dump()), now)
     return answer(view)
 
 
