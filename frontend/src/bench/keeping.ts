@@ -25,3 +25,19 @@ export function forget(name: string): void {
 		// nothing was kept
 	}
 }
+
+/** Everything kept under names with this beginning. */
+export function keptAll<T>(beginning: string): T[] {
+	const found: T[] = [];
+	try {
+		for (let index = 0; index < localStorage.length; index += 1) {
+			const name = localStorage.key(index);
+			if (!name?.startsWith(PREFIX + beginning)) continue;
+			const value = kept<T>(name.slice(PREFIX.length));
+			if (value !== null) found.push(value);
+		}
+	} catch {
+		// a device that keeps nothing
+	}
+	return found;
+}

@@ -64,9 +64,10 @@ class Doubt(KettleError):
 
     code = "doubt"
 
-    def __init__(self, code: str, message: str):
+    def __init__(self, code: str, message: str, suggestion: str | None = None):
         super().__init__(message)
         self.doubt = code
+        self.suggestion = suggestion
 
 
 class WorksheetError(KettleError):

@@ -3,22 +3,50 @@
 from __future__ import annotations
 
 import tomllib
+from dataclasses import dataclass
 from fractions import Fraction
 from functools import cache
 from importlib.resources import files
 
-from claykettle.core.chemistry.formula import Formula
+from claykettle.core.chemistry.formula import Formula, parse_formula
+
+
+@dataclass(frozen=True)
+class KnownSalt:
+    """A salt of the list: its name, its hydrates (the richest first) and what is seen of them."""
+
+    formula: Formula
+    name: str
+    hydrates: tuple[Formula, ...]
+    seen: str
 
 
 @cache
-def _table() -> dict[str, tuple[Fraction, ...]]:
+def known_salts() -> tuple[KnownSalt, ...]:
+    """Every salt of the list."""
     text = files("claykettle.core.chemistry").joinpath("data/hydrates.toml").read_text(encoding="utf-8")
-    rows = tomllib.loads(text)["hydrates"]
-    return {salt: tuple(Fraction(ratio) for ratio in ratios) for salt, ratios in rows.items()}
+    return tuple(_salt(row) for row in tomllib.loads(text)["salt"])
+
+
+def _salt(row: dict[str, object]) -> KnownSalt:
+    salt = parse_formula(str(row["formula"]))
+    ratios = [Fraction(str(ratio)) for ratio in row["ratios"]]  # type: ignore[attr-defined]  # a TOML list of texts
+    hydrates = tuple(salt.hydrate(ratio) for ratio in sorted(ratios, reverse=True))
+    return KnownSalt(salt, str(row["name"]), hydrates, str(row["seen"]))
+
+
+def all_hydrates() -> tuple[Formula, ...]:
+    """Every hydrate of the list."""
+    return tuple(hydrate for salt in known_salts() for hydrate in salt.hydrates)
+
+
+def known_salt(formula: Formula) -> KnownSalt | None:
+    """The listed salt with these atoms, however it was written; None for an unlisted one."""
+    return next((row for row in known_salts() if row.formula.counts == formula.counts), None)
 
 
 def lower_hydrates(hydrate: Formula) -> tuple[Formula, ...]:
     """The listed hydrates of the same salt that hold less water, the richest first; empty for an unlisted salt."""
-    salt = hydrate.anhydrous
-    ratios = _table().get(salt.text, ())
-    return tuple(salt.hydrate(ratio) for ratio in sorted(ratios, reverse=True) if ratio < hydrate.water_ratio)
+    known = known_salt(hydrate.anhydrous)
+    rows = known.hydrates if known else ()
+    return tuple(row for row in rows if row.water_ratio < hydrate.water_ratio)

@@ -1,0 +1,2 @@
+/** A moment in milliseconds as ISO 8601 in UTC. */
+export const isoTime = (moment: number): string => new Date(moment).toISOString();

@@ -1,0 +1,193 @@
+"""Is this weighing believable, looked at before it is kept?
+
+Each check knows what the readings before it, the plan and the balance let expect, and asks only where
+the figure lies clearly outside. Where a swap of two neighbouring digits would bring it back in, the
+question says so and offers the figure. The limits are common practice; how often they ask wrongly and
+what they catch is measured in tests/core/test_guards.py.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from decimal import Decimal
+
+from claykettle.core.judgement.digits import swapped
+from claykettle.core.judgement.window import limits
+from claykettle.core.method import Trial
+from claykettle.core.reading import Reading
+from claykettle.core.run import Window
+from claykettle.core.worksheet import ReadingDef
+
+GRAM = Decimal("0.001")
+VESSEL = (2 * GRAM, 400 * GRAM)
+SAMPLE = (Decimal("0.05") * GRAM, 40 * GRAM)
+LID = (4 * GRAM, 60 * GRAM)
+FAR = Decimal("0.25")
+_WORDS = ("no decimals", "one decimal", "two decimals", "three decimals", "four decimals", "five decimals")
+
+
+@dataclass(frozen=True)
+class Question:
+    """A doubt about a reading: a stable code, the sentence, and the figure it may have meant."""
+
+    code: str
+    text: str
+    suggestion: str | None = None
+
+
+@dataclass(frozen=True)
+class Weighing:
+    """A reading about to be kept, and what is known before it. `half_width` in kg; `lid` where one may be weighed."""
+
+    definition: ReadingDef
+    reading: Reading
+    before: Trial
+    half_width: Decimal | None = None
+    window: Window | None = None
+    lid: bool = False
+
+
+def question(weighing: Weighing) -> Question | None:
+    """The first thing that is doubtful about a weighing, None for a believable one."""
+    checks: tuple[Callable[[Weighing], Iterator[Question]], ...] = (_decimals, _vessel, _sample, _series)
+    for check in checks:
+        for found in check(weighing):
+            return found
+    return None
+
+
+def _decimals(weighing: Weighing) -> Iterator[Question]:
+    """Another number of decimals than the balance shows."""
+    half_width, reading = weighing.half_width, weighing.reading
+    if half_width is None or weighing.definition.instrument != "balance":
+        return
+    shown = -(half_width / GRAM).adjusted()
+    typed = -(reading.last_digit_si / GRAM).adjusted()
+    if typed != shown and 0 <= shown < len(_WORDS):
+        text = f"The balance shows {_WORDS[shown]}, but {reading.shown} has {_named(typed)}. Is it typed in full?"
+        yield Question("digits", text)
+
+
+def _named(decimals: int) -> str:
+    return _WORDS[decimals] if 0 <= decimals < len(_WORDS) else f"{decimals}"
+
+
+def _vessel(weighing: Weighing) -> Iterator[Question]:
+    """An empty vessel lighter or heavier than any on a bench."""
+    low, high = VESSEL
+    if weighing.definition.pan == "empty" and not low <= weighing.reading.si <= high:
+        yield Question("magnitude", f"{weighing.reading.shown} is an unusual vessel. Is the decimal mark in its place?")
+
+
+def _sample(weighing: Weighing) -> Iterator[Question]:
+    """A sample far from its plan, far from any sample, or off by a whole lid."""
+    vessel = weighing.before.typed("vessel")
+    sample = _sample_mass(weighing.definition, weighing.reading, vessel)
+    if sample is None or sample <= 0:
+        return
+    if weighing.window is not None:
+        low, high, words = limits(weighing.window)
+        yield from _against_plan(weighing, vessel, sample, (low, high), words)
+    if weighing.lid and LID[0] <= sample <= LID[1] and not _is_planned(weighing, sample):
+        text = f"{_grams(sample)} of sample: was the lid weighed once with and once without?"
+        yield Question("lid-mismatch", text)
+    if not SAMPLE[0] <= sample <= SAMPLE[1]:
+        yield Question("magnitude", f"That makes {_grams(sample)} of sample. Is the decimal mark in its place?")
+
+
+def _sample_mass(definition: ReadingDef, reading: Reading, vessel: Reading | None) -> Decimal | None:
+    if definition.pan == "loaded":
+        return reading.si - vessel.si if vessel is not None else None
+    return reading.si if definition.pan == "added" and definition.net else None
+
+
+def _is_planned(weighing: Weighing, sample: Decimal) -> bool:
+    if weighing.window is None:
+        return False
+    low, high, _ = limits(weighing.window)
+    return (low or Decimal(0)) * (1 - FAR) <= sample <= (high or sample) * (1 + FAR)
+
+
+def _against_plan(
+    weighing: Weighing,
+    vessel: Reading | None,
+    sample: Decimal,
+    window: tuple[Decimal | None, Decimal | None],
+    words: str,
+) -> Iterator[Question]:
+    low, high = window
+
+    def fits(mass: Decimal) -> bool:
+        return (low is None or mass >= low) and (high is None or mass <= high)
+
+    if (low is None or sample >= low * (1 - FAR)) and (high is None or sample <= high * (1 + FAR)):
+        return
+    for other in swapped(weighing.reading):
+        mass = _sample_mass(weighing.definition, other, vessel)
+        if mass is not None and fits(mass):
+            text = (
+                f"{_grams(sample)} of sample, planned {words}. Digits swapped? "
+                f"{other.digits} would make it {_grams(mass)}."
+            )
+            yield Question("transposition", text, other.digits)
+    if weighing.definition.pan == "loaded" and vessel is not None:
+        for other in swapped(vessel):
+            if fits(weighing.reading.si - other.si):
+                text = (
+                    f"{_grams(sample)} of sample, planned {words}. Were digits of the empty vessel swapped? "
+                    f"{other.digits} in place of {vessel.digits} would fit; correct that in the log."
+                )
+                yield Question("transposition", text)
+    if (low is not None and sample < low / 3) or (high is not None and sample > high * 3):
+        yield Question("magnitude", f"{_grams(sample)} of sample, planned {words}. Is it the right line?")
+
+
+def _series(weighing: Weighing) -> Iterator[Question]:
+    """A weighing after heating that rises, or falls by more than the one before it did."""
+    if weighing.definition.pan != "heated":
+        return
+    reading, earlier = weighing.reading, _earlier(weighing)
+    if len(earlier) < 2:
+        return
+    previous = earlier[-1]
+    noise = 4 * (weighing.half_width or previous.last_digit_si)
+    drop = abs(earlier[-2].si - previous.si)
+    change = reading.si - previous.si
+    if change > noise and weighing.before.series("vessel_residue"):
+        yield from _rose(reading, previous, drop, noise)
+    elif -change > drop + noise:
+        for other in swapped(reading):
+            if -noise <= previous.si - other.si <= drop + noise:
+                text = (
+                    f"{_grams(-change)} lost, more than the {_grams(drop)} of the heating before. Digits swapped? "
+                    f"{other.digits} would fit."
+                )
+                yield Question("transposition", text, other.digits)
+
+
+def _rose(reading: Reading, previous: Reading, drop: Decimal, noise: Decimal) -> Iterator[Question]:
+    change = reading.si - previous.si
+    for other in swapped(reading):
+        if -noise <= previous.si - other.si <= drop + noise:
+            text = f"{_grams(change)} gained while drying. Digits swapped? {other.digits} would fit."
+            yield Question("transposition", text, other.digits)
+    for other in swapped(previous):
+        if -noise <= other.si - reading.si <= drop + noise + abs(change):
+            text = (
+                f"{_grams(change)} gained while drying. Were digits of the weighing before swapped? "
+                f"{other.digits} in place of {previous.digits} would fit; correct that in the log."
+            )
+            yield Question("transposition", text)
+
+
+def _earlier(weighing: Weighing) -> list[Reading]:
+    """The loaded vessel and the weighings after heating so far; a net sample counts as vessel + sample."""
+    before = weighing.before
+    loaded = before.typed("vessel_sample")
+    return ([loaded] if loaded is not None else []) + list(before.series("vessel_residue"))
+
+
+def _grams(mass: Decimal) -> str:
+    grams = mass / GRAM
+    return f"{abs(grams).quantize(Decimal('0.0001')).normalize():f} g"
