@@ -1,0 +1,26 @@
+import { getFormula, type FormulaSheetView } from '../api/client';
+
+/** The formula desk: what is typed, and the sheet that the server made of it. */
+export class FormulaDesk {
+	typed = $state('');
+	sheet = $state<FormulaSheetView | null>(null);
+	fault = $state('');
+	#asked = 0;
+
+	/** Take a formula apart; an answer that comes late is dropped. */
+	async ask(text: string): Promise<void> {
+		this.typed = text;
+		const asked = ++this.#asked;
+		if (!text.trim()) {
+			this.sheet = null;
+			this.fault = '';
+			return;
+		}
+		const outcome = await getFormula(text);
+		if (asked !== this.#asked) return;
+		if (outcome.kind === 'done') {
+			this.sheet = outcome.value;
+			this.fault = '';
+		} else this.fault = outcome.title;
+	}
+}
