@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from claykettle.core.evaluation import Evaluation, TrialEvaluation
-from claykettle.core.verdict import Verdict
+from claykettle.core.verdict import Candidate, Verdict
 
 
 def evaluation_document(evaluation: Evaluation) -> dict[str, Any]:
@@ -42,10 +42,19 @@ def _trial(trial: TrialEvaluation) -> dict[str, Any]:
         "verdicts": [_verdict(verdict) for verdict in trial.verdicts],
         "working": [vars(line) for line in trial.working],
         "budget": [vars(share) for share in trial.budget],
-        "candidates": [
-            {"text": row.text, "ratio": row.ratio, "misfit": row.misfit, "status": row.status}
-            for row in trial.candidates
-        ],
+        "candidates": [_candidate(row) for row in trial.candidates],
+    }
+
+
+def _candidate(row: Candidate) -> dict[str, Any]:
+    return {
+        "text": row.text,
+        "ratio": row.ratio,
+        "misfit": row.misfit,
+        "status": row.status,
+        "expected": row.expected,
+        "likelihood": row.likelihood,
+        "seen": row.seen,
     }
 
 

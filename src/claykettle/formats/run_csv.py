@@ -6,6 +6,7 @@ from collections.abc import Iterable, Mapping
 from typing import Any
 
 from claykettle.core.evaluation import Evaluation
+from claykettle.core.run import Observation
 
 HEADER = (
     "kind",
@@ -25,7 +26,9 @@ HEADER = (
 )
 
 
-def csv_rows(evaluation: Evaluation, log: Iterable[Mapping[str, Any]]) -> list[list[Any]]:
+def csv_rows(
+    evaluation: Evaluation, log: Iterable[Mapping[str, Any]], observations: Iterable[Observation]
+) -> list[list[Any]]:
     """The table, header first. `log` holds the readings with their corrections, superseded ones too."""
     rows: list[Mapping[str, Any]] = [
         {"kind": "reading", "name": entry["slot"], **entry, "current": "yes" if entry["current"] else "no"}
@@ -39,7 +42,7 @@ def csv_rows(evaluation: Evaluation, log: Iterable[Mapping[str, Any]]) -> list[l
         ]
     rows += [
         {"kind": "observation", "trial": seen.trial, "name": seen.tag, "text": seen.text, "at": seen.at, "by": seen.by}
-        for seen in evaluation.run.observations
+        for seen in observations
     ]
     return [list(HEADER), *([_safe(row.get(column)) for column in HEADER] for row in rows)]
 

@@ -1,4 +1,7 @@
-"""The demo's data: Fernhollow Craft College, a finished run and one that is still losing. Invented throughout."""
+"""The demo's data: Fernhollow Craft College and its evening section. Invented throughout.
+
+A finished run, one still losing, an unknown with swapped digits corrected, one that its balance cannot decide.
+"""
 
 from __future__ import annotations
 
@@ -8,9 +11,10 @@ from uuid import NAMESPACE_URL, uuid5
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from claykettle.service.record import mark_step, observe, record_reading
+from claykettle.service.record import correct_reading, mark_step, observe, record_reading
 from claykettle.service.runs import start_run
-from claykettle.store.tables import Bench, Day, Instrument, RunRow, Section
+from claykettle.store.records import StoredRun
+from claykettle.store.tables import Bench, Day, Instrument, Section
 
 SECTION = "Chemistry for Glaze and Pigment Makers"
 BENCHES = ("Ball", "China", "Flint", "Grog", "Kaolin", "Marl", "Slip", "Terra")
@@ -23,6 +27,8 @@ def seed_demo(session: Session, now: datetime) -> bool:
     _lay_out(session, now)
     _finished_zinc_sulfate(session, now)
     _losing_borax(session, now)
+    _jar_q(session, now)
+    _undecided_zinc_sulfate(session, now)
     return True
 
 
@@ -48,7 +54,7 @@ class _Bench:
         bench_id = session.scalars(select(Bench.id).where(Bench.name == bench)).one()
         balance_id = session.scalars(select(Instrument.id).where(Instrument.name == balance)).one()
         self.title = title
-        self.run: RunRow = start_run(
+        self.run: StoredRun = start_run(
             session,
             begun,
             uuid=self._uuid(),
@@ -67,16 +73,32 @@ class _Bench:
         self.now += timedelta(minutes=minutes)
         return self.now
 
-    def weigh(self, slot: str, text: str, position: int = 1, after: float = 2) -> None:
-        """Type a reading."""
+    def weigh(self, slot: str, text: str, position: int = 1, after: float = 2, confirmed: bool = False) -> str:
+        """Type a reading; its UUID."""
+        uuid = self._uuid()
         record_reading(
             self.session,
             self._after(after),
             self.run.uuid,
-            uuid=self._uuid(),
+            uuid=uuid,
             slot=slot,
             position=position,
             text=text,
+            by=self.by,
+            confirmed=confirmed,
+        )
+        return uuid
+
+    def correct(self, uuid: str, text: str, reason: str) -> None:
+        """Correct a reading two minutes later."""
+        correct_reading(
+            self.session,
+            self._after(2),
+            self.run.uuid,
+            uuid=self._uuid(),
+            supersedes=uuid,
+            text=text,
+            reason=reason,
             by=self.by,
         )
 
@@ -135,3 +157,48 @@ def _losing_borax(session: Session, now: datetime) -> None:
     bench.step("heat#2", "finished", 2)
     bench.weigh("vessel_residue", "29.241", 2, 6)
     bench.step("heat#3", "finished", 1)
+
+
+def _jar_q(session: Session, now: datetime) -> None:
+    """The unlabelled jar, held against the built-in list; the second weighing was typed with its digits swapped."""
+    bench = _Bench(
+        session,
+        now - timedelta(minutes=64),
+        "Kaolin",
+        "Balance B",
+        "Jar Q, no label",
+        options={"listed": True},
+        planned={"sample": {"about": "1.5 g"}},
+    )
+    bench.step("fire", "finished", 12)
+    bench.weigh("vessel", "30.118")
+    bench.weigh("vessel_sample", "31.702")
+    bench.step("heat#1", "started")
+    bench.see("opaque", "white powder")
+    bench.step("heat#1", "finished", 8)
+    bench.weigh("vessel_residue", "30.916", 1, 10)
+    bench.step("heat#2", "finished", 3)
+    swapped = bench.weigh("vessel_residue", "30.983", 2, 9, confirmed=True)
+    bench.correct(swapped, "30.893", "digits swapped")
+    bench.step("heat#3", "finished", 3)
+    bench.weigh("vessel_residue", "30.891", 3, 9)
+
+
+def _undecided_zinc_sulfate(session: Session, now: datetime) -> None:
+    """A small sample on the coarse balance: settled, and still the balance cannot decide."""
+    bench = _Bench(
+        session,
+        now - timedelta(minutes=58),
+        "Slip",
+        "Balance C, coarse",
+        "Zinc sulfate, small sample",
+        options={"salt": "ZnSO4", "tolerance": "0.02 g"},
+        planned={"sample": {"about": "0.8 g"}},
+    )
+    bench.step("fire", "finished", 12)
+    bench.weigh("vessel", "27.64")
+    bench.weigh("vessel_sample", "28.47")
+    bench.step("heat#1", "finished", 9)
+    bench.weigh("vessel_residue", "28.12", 1, 10)
+    bench.step("heat#2", "finished", 3)
+    bench.weigh("vessel_residue", "28.11", 2, 9)

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Mapping
+from dataclasses import dataclass, field
 from datetime import UTC, datetime
 from decimal import Decimal
+from functools import lru_cache
 from typing import Any
 from uuid import uuid4
 
@@ -12,7 +15,9 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from claykettle.core.errors import Fault, NotFound, Refusal, refuse
+from claykettle.core.evaluation import Evaluation, evaluate_run
 from claykettle.core.methods.registry import method_named
+from claykettle.core.options import Options
 from claykettle.core.procedure import Procedure
 from claykettle.core.reading import bears_unit, parse_half_width, parse_reading
 from claykettle.core.run import (
@@ -27,6 +32,8 @@ from claykettle.core.run import (
 )
 from claykettle.formats.run_file import parse_options, run_document
 from claykettle.service.shelf import latest_procedures, the_day
+from claykettle.store.records import StoredProcedure, StoredReading, StoredRun, StoredTrial
+from claykettle.store.runs import load_run, load_runs
 from claykettle.store.tables import Bench, Instrument, ObservationRow, ProcedureRow, ReadingRow, RunRow, TrialRow
 
 
@@ -43,12 +50,12 @@ def start_run(
     procedure: str | None = None,
     schools: Mapping[str, str] | None = None,
     planned: Mapping[str, Mapping[str, str]] | None = None,
-) -> RunRow:
+) -> StoredRun:
     """Start a run with one trial; the same UUID twice gives the same run.
 
     Raises Refusal with every fault of the form, paths as the form's fields.
     """
-    existing = session.scalar(select(RunRow).where(RunRow.uuid == uuid))
+    existing = load_run(session, uuid)
     if existing is not None:
         return existing
     found = method_named(method)
@@ -87,11 +94,12 @@ def start_run(
         balance=balance.name,
         created_at=now,
         changed_at=now,
+        version=1,
     )
     run.trials.append(TrialRow(position=1, label="1"))
     session.add(run)
     session.flush()
-    return run
+    return find_run(session, uuid)
 
 
 def _options(method: str, options: Mapping[str, Any], faults: list[Fault]) -> dict[str, Any]:
@@ -136,39 +144,56 @@ def _mass(text: str) -> Decimal:
     return parse_reading(text, "mass").si
 
 
-def find_run(session: Session, uuid: str, lock: bool = False) -> RunRow:
+def find_run(session: Session, uuid: str, lock: bool = False) -> StoredRun:
     """The run with this UUID; `lock` keeps others from changing it until the transaction ends. Raises NotFound."""
-    query = select(RunRow).where(RunRow.uuid == uuid)
-    run = session.scalar(query.with_for_update() if lock else query)
+    run = load_run(session, uuid, lock)
     if run is None:
         raise NotFound("There is no such run here; it may belong to another database.")
     return run
 
 
-def all_runs(session: Session) -> list[RunRow]:
+def all_runs(session: Session) -> list[StoredRun]:
     """All runs, the latest changed first."""
-    return list(session.scalars(select(RunRow).order_by(RunRow.changed_at.desc(), RunRow.id.desc())))
+    return load_runs(session)
 
 
-def procedure_of(run: RunRow) -> Procedure:
+def procedure_of(run: StoredRun) -> Procedure:
     """The version of the procedure that the run froze."""
-    return Procedure.model_validate(run.procedure.body)
+    return _parsed(run.procedure)
 
 
-def is_current(reading: ReadingRow, rows: list[ReadingRow]) -> bool:
-    """Whether no correction has superseded the row."""
-    return not any(other.supersedes_id == reading.id for other in rows)
+@lru_cache(maxsize=256)
+def _parsed(procedure: StoredProcedure) -> Procedure:
+    return Procedure.model_validate(procedure.body)
 
 
-def core_run(run: RunRow) -> Run:
+@dataclass(frozen=True)
+class _Matter:
+    """What an evaluation depends on: the trials as they stand; options never change once a run has started."""
+
+    run_id: int
+    trials: tuple[StoredTrial, ...]
+    run: StoredRun = field(compare=False)
+
+
+def evaluation_of(run: StoredRun) -> Evaluation:
+    """The run, evaluated; once for the same readings, however often it is looked at."""
+    return _evaluated(_Matter(run.id, run.trials, run))
+
+
+@lru_cache(maxsize=256)
+def _evaluated(matter: _Matter) -> Evaluation:
+    return evaluate_run(core_run(matter.run))
+
+
+def core_run(run: StoredRun) -> Run:
     """The run as the core computes with it: current readings, the history beside them."""
     method = method_named(run.method)
     trials = [TrialRecord(trial.label, _entries(run, trial)) for trial in run.trials if trial.position > 0]
     shared = [_entries(run, trial) for trial in run.trials if trial.position == 0]
-    procedure = run.procedure
     return Run(
         method=method,
-        options=parse_options(method, run.options),
+        options=_options_of(run.method, json.dumps(run.options)),
         trials=tuple(trials),
         half_widths={
             name: parse_half_width(row["half_width"], INSTRUMENTS[name]) for name, row in run.instruments.items()
@@ -180,8 +205,14 @@ def core_run(run: RunRow) -> Run:
         ),
         title=run.title,
         note=run.note,
-        procedure=ProcedureUse(procedure.name, procedure.version, run.schools),
+        procedure=ProcedureUse(run.procedure.name, run.procedure.version, run.schools),
     )
+
+
+@lru_cache(maxsize=256)
+def _options_of(method: str, text: str) -> Options:
+    """A run's options, which never change once it has started."""
+    return parse_options(method_named(method), json.loads(text))
 
 
 def _window(method: str, name: str, row: Mapping[str, str]) -> Window:
@@ -190,27 +221,26 @@ def _window(method: str, name: str, row: Mapping[str, str]) -> Window:
     return Window(**{key: parse_reading(text, dimension) for key, text in row.items()})
 
 
-def _entries(run: RunRow, trial: TrialRow) -> dict[str, tuple[Entry, ...]]:
-    found: dict[str, list[ReadingRow]] = {}
-    for row in trial.readings:
-        if is_current(row, trial.readings):
-            found.setdefault(row.slot, []).append(row)
+def _entries(run: StoredRun, trial: StoredTrial) -> dict[str, tuple[Entry, ...]]:
+    found: dict[str, list[StoredReading]] = {}
+    for row in trial.current:
+        found.setdefault(row.slot, []).append(row)
     return {
-        slot: tuple(_entry(run, row) for row in sorted(rows, key=lambda row: row.position))
+        slot: tuple(_entry(run, trial, row) for row in sorted(rows, key=lambda row: row.position))
         for slot, rows in found.items()
     }
 
 
-def _entry(run: RunRow, row: ReadingRow) -> Entry:
+def _entry(run: StoredRun, trial: StoredTrial, row: StoredReading) -> Entry:
     definition = reading_definition(method_named(run.method), row.slot)
     dimension = definition.dimension if definition else "mass"
-    reading = parse_reading(with_unit(row.text, row.unit), dimension)
+    old = trial.reading(row.supersedes) if row.supersedes else None
     return Entry(
-        reading,
+        parse_reading(with_unit(row.text, row.unit), dimension),
         at=iso(row.at),
         by=row.by or None,
         instrument=row.instrument or None,
-        corrects=with_unit(row.supersedes.text, row.supersedes.unit) if row.supersedes else None,
+        corrects=with_unit(old.text, old.unit) if old else None,
         reason=row.reason or None,
     )
 
@@ -225,12 +255,12 @@ def iso(moment: datetime) -> str:
     return moment.astimezone(UTC).isoformat().replace("+00:00", "Z")
 
 
-def run_file(session: Session, uuid: str) -> dict[str, Any]:
+def run_file(run: StoredRun) -> dict[str, Any]:
     """The run as a run file."""
-    return run_document(core_run(find_run(session, uuid)))
+    return run_document(core_run(run))
 
 
-def import_run(session: Session, now: datetime, run: Run) -> RunRow:
+def import_run(session: Session, now: datetime, run: Run) -> StoredRun:
     """Keep a parsed run file as a new run, corrections and all."""
     row = _procedure_for(session, run)
     bench = session.scalars(select(Bench).order_by(Bench.id).limit(1)).one()
@@ -250,6 +280,7 @@ def import_run(session: Session, now: datetime, run: Run) -> RunRow:
         balance="",
         created_at=now,
         changed_at=now,
+        version=1,
     )
     session.add(kept)
     records = [(0, "shared", run.shared)] if run.shared else []
@@ -268,7 +299,7 @@ def import_run(session: Session, now: datetime, run: Run) -> RunRow:
             )
         )
     session.flush()
-    return kept
+    return find_run(session, kept.uuid)
 
 
 def _procedure_for(session: Session, run: Run) -> ProcedureRow:

@@ -1,10 +1,15 @@
-"""What a use case answers with: plain typed values, and so the shape of the API."""
+"""What a use case answers with, and so the shape of the API: the core's own values, and views made of stored rows."""
 
 from __future__ import annotations
 
 from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict
+
+from claykettle.core.evaluation import Result, Share
+from claykettle.core.stair import Loss, Tread
+from claykettle.core.verdict import Candidate, Verdict
+from claykettle.core.worksheet import WorkingLine
 
 
 class View(BaseModel):
@@ -23,7 +28,7 @@ class TimerView(View):
 
 
 class StepView(View):
-    """One step of the procedure as laid out for the run."""
+    """One step of the procedure as laid out for the run; what to do and its caution come with the step to do now."""
 
     key: str
     title: str
@@ -32,6 +37,7 @@ class StepView(View):
     why: str
     caution: str
     done_label: str
+    observe: list[str]
     state: Literal["done", "now", "ahead", "missed"]
     slot: str | None
     position: int | None
@@ -40,11 +46,12 @@ class StepView(View):
 
 
 class EntryView(View):
-    """The reading that can be typed next."""
+    """A reading that can be typed next; `tread` is its short name on the mass stair."""
 
     slot: str
     position: int
     label: str
+    tread: str
     unit: str
     step: str | None
     hint: str
@@ -79,75 +86,6 @@ class ObservationView(View):
     text: str
 
 
-class TreadView(View):
-    """One tread of the mass stair."""
-
-    slot: str
-    position: int
-    label: str
-    text: str
-    grams: float
-    pan: str
-    change: str
-    named: str
-
-
-class LossView(View):
-    """What one heating changed, in mg, positive for a loss."""
-
-    position: int
-    milligrams: float
-    text: str
-    settled: bool
-
-
-class VerdictView(View):
-    """A judgement in a sentence."""
-
-    code: str
-    level: Literal["good", "watch", "stop"]
-    about: str
-    text: str
-
-
-class ResultView(View):
-    """A number with its standard uncertainty, and the rounded text."""
-
-    name: str
-    label: str
-    value: float
-    standard_uncertainty: float
-    unit: str
-    text: str
-
-
-class WorkingView(View):
-    """One line of the calculation page."""
-
-    name: str
-    label: str
-    rule: str
-    substituted: str
-    result: str
-
-
-class ShareView(View):
-    """A reading's share of a result's variance."""
-
-    result: str
-    reading: str
-    share: float
-
-
-class CandidateView(View):
-    """A formula held against the measurement."""
-
-    text: str
-    ratio: float | None
-    misfit: float
-    status: Literal["match", "near", "no"]
-
-
 class FormulaView(View):
     """The match or null, always the nearest candidate, and how many candidates fit."""
 
@@ -157,13 +95,17 @@ class FormulaView(View):
 
 
 class RulerView(View):
-    """The ratio ruler: the measured ratio, its expanded uncertainty (k = 2), and the candidates on the scale."""
+    """The ruler: the measured figure, its expanded uncertainty (k = 2), and the candidates on the scale.
 
+    `unit` is empty for a ratio, % where the percentage decides; marks stand at their `expected`.
+    """
+
+    unit: str
     value: float
     expanded: float
     low: float
     high: float
-    marks: list[CandidateView]
+    marks: list[Candidate]
 
 
 class AnswerView(View):
@@ -179,14 +121,27 @@ class AnswerView(View):
 
 
 class TrialView(View):
-    """One trial, evaluated."""
+    """One trial, evaluated; the nearest of `candidates_held` candidates."""
 
     label: str
-    results: list[ResultView]
-    verdicts: list[VerdictView]
-    working: list[WorkingView]
-    budget: list[ShareView]
-    candidates: list[CandidateView]
+    results: list[Result]
+    verdicts: list[Verdict]
+    candidates: list[Candidate]
+    candidates_held: int
+
+
+class WorkedTrialView(View):
+    """One trial's calculation page and the shares of its results' variances."""
+
+    label: str
+    working: list[WorkingLine]
+    budget: list[Share]
+
+
+class WorkingPageView(View):
+    """The calculation pages of a run."""
+
+    trials: list[WorkedTrialView]
 
 
 class BalanceView(View):
@@ -224,16 +179,17 @@ class RunView(View):
     now: str
     steps: list[StepView]
     entry: EntryView | None
+    upcoming: list[EntryView]
     observe: list[str]
     readings: list[ReadingView]
     observations: list[ObservationView]
-    stair: list[TreadView]
-    losses: list[LossView]
+    stair: list[Tread]
+    losses: list[Loss]
     tolerance: str
     tolerance_mg: float
     answer: AnswerView
     trials: list[TrialView]
-    verdicts: list[VerdictView]
+    verdicts: list[Verdict]
 
 
 class RunSummaryView(View):
@@ -316,8 +272,58 @@ class RunListView(View):
     runs: list[RunSummaryView]
 
 
-class ImportedView(View):
-    """What became of one run file."""
+class ElementLineView(View):
+    """One element's share of a formula; masses in g/mol."""
 
-    run: RunView
-    remarks: list[str]
+    symbol: str
+    count: str
+    weight: str
+    mass: str
+    percent: str
+
+
+class WaterLineView(View):
+    """The crystal water of a hydrate."""
+
+    count: str
+    mass: str
+    percent: str
+    rule: str
+    anhydrous: str
+    anhydrous_mass: str
+
+
+class FormulaSheetView(View):
+    """A formula taken apart: molar mass in g/mol, composition, crystal water, listed hydrates of the same salt."""
+
+    text: str
+    charge: int
+    lines: list[ElementLineView]
+    sum: str
+    molar_mass: str
+    water: WaterLineView | None
+    name: str
+    relatives: list[str]
+
+
+class FaultView(View):
+    """One thing wrong with a file: a stable code, the place, what mends it."""
+
+    code: str
+    path: str
+    message: str
+
+
+class OpenedFileView(View):
+    """What became of one file of an archive: the run it was kept as, or why it was refused."""
+
+    name: str
+    uuid: str | None
+    title: str
+    faults: list[FaultView]
+
+
+class OpenedView(View):
+    """What became of an archive's files, in its order."""
+
+    files: list[OpenedFileView]

@@ -5,13 +5,38 @@ from __future__ import annotations
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
+from time import monotonic
+from typing import Any
 
+import pymysql
 from alembic import command
 from alembic.config import Config
-from sqlalchemy import Engine, create_engine, text
+from sqlalchemy import Engine, create_engine, event, text
+from sqlalchemy.exc import DisconnectionError
 from sqlalchemy.orm import Session, sessionmaker
 
+from claykettle.store.cache import RunCache
+from claykettle.store.runs import CACHE, KEPT, TRUSTING
+
 MIGRATIONS = Path(__file__).parent / "migrations"
+
+
+FRESH_S = 1.0
+"""A connection used within this time is taken as alive; an idler one is asked first, which costs a round trip."""
+
+
+def _refuse_dead(connection: Any, record: Any, _: Any) -> None:
+    """Let the pool take another connection where this one died while it was idle."""
+    if monotonic() - record.info.get("used", 0.0) <= FRESH_S:
+        return
+    try:
+        connection.ping(reconnect=False)
+    except pymysql.Error as error:
+        raise DisconnectionError from error
+
+
+def _note_use(connection: Any, record: Any) -> None:
+    record.info["used"] = monotonic()
 
 
 class Database:
@@ -22,19 +47,28 @@ class Database:
         self.engine: Engine = create_engine(
             url,
             isolation_level="READ COMMITTED",  # a page that waits must see what others have committed
-            pool_pre_ping=True,
             pool_recycle=3600,
             pool_size=10,
             max_overflow=20,
             connect_args={"connect_timeout": 3, "read_timeout": 20, "write_timeout": 20},
         )
-        self._sessions = sessionmaker(self.engine, expire_on_commit=False)
+        event.listen(self.engine, "checkout", _refuse_dead)
+        event.listen(self.engine, "checkin", _note_use)
+        self._cache = RunCache()
+        self._sessions = sessionmaker(self.engine, expire_on_commit=False, info={CACHE: self._cache})
 
     @contextmanager
-    def transaction(self) -> Iterator[Session]:
-        """A session that commits at the end and rolls back on any error."""
-        with self._sessions() as session, session.begin():
-            yield session
+    def transaction(self, trusting: bool = False) -> Iterator[Session]:
+        """A session that commits at the end and rolls back on any error.
+
+        A trusting one takes a run to be changed from memory; an error in it may be due to that alone, so that the
+        caller does it once more without trust.
+        """
+        with self._sessions() as session:
+            session.info[TRUSTING] = trusting
+            with session.begin():
+                yield session
+            self._cache.put(session.info.pop(KEPT, ()))
 
     def migrate(self) -> None:
         """Bring the schema up to this version; on an empty database it makes everything."""

@@ -127,8 +127,6 @@ class RunRow(Base):
     observations: Mapped[list[ObservationRow]] = relationship(order_by="ObservationRow.id")
     step_events: Mapped[list[StepEventRow]] = relationship(order_by="StepEventRow.id")
 
-    __mapper_args__ = {"version_id_col": version}  # noqa: RUF012  # SQLAlchemy reads it off the class
-
 
 class TrialRow(Base):
     """One trial of a run; position 0 holds the readings that all trials share."""

@@ -30,9 +30,17 @@ class Problem(BaseModel):
     code: str
     faults: list[FaultBody] = []
     doubt: str | None = None
+    suggestion: str | None = None
 
 
-def problem(status: int, code: str, title: str, faults: tuple[Fault, ...] = (), doubt: str | None = None) -> Response:
+def problem(
+    status: int,
+    code: str,
+    title: str,
+    faults: tuple[Fault, ...] = (),
+    doubt: str | None = None,
+    suggestion: str | None = None,
+) -> Response:
     """A problem document as a response."""
     body = Problem(
         type=f"urn:claykettle:{code}",
@@ -41,6 +49,7 @@ def problem(status: int, code: str, title: str, faults: tuple[Fault, ...] = (), 
         code=code,
         faults=[FaultBody(code=fault.code, path=fault.path, message=fault.message) for fault in faults],
         doubt=doubt,
+        suggestion=suggestion,
     )
     return Response(body.model_dump_json(), status, content_type="application/problem+json")
 
@@ -75,8 +84,8 @@ def _kettle(error: KettleError) -> Response:
     match error:
         case Refusal(faults=faults):
             return problem(422, "refused", faults[0].message, faults)
-        case Doubt(doubt=doubt):
-            return problem(409, "doubt", str(error), doubt=doubt)
+        case Doubt(doubt=doubt, suggestion=suggestion):
+            return problem(409, "doubt", str(error), doubt=doubt, suggestion=suggestion)
         case Conflict():
             return problem(409, "conflict", str(error))
         case NotFound():

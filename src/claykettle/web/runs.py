@@ -1,25 +1,22 @@
-"""Runs over HTTP: start, look, record, correct, observe, mark steps, import, export."""
+"""Runs over HTTP: start, look, record, correct, observe, mark steps."""
 
 from __future__ import annotations
 
-import csv
-import io
-import json
 from collections.abc import Callable
 from typing import Annotated, Any
 
-from flask import Response, request
+from flask import Response
 from flask_openapi import APIBlueprint
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, StringConstraints
+from sqlalchemy.exc import IntegrityError
 
-from claykettle.core.evaluation import evaluate_run
-from claykettle.formats.run_csv import csv_rows
-from claykettle.formats.run_file import read_run
+from claykettle.core.errors import KettleError
 from claykettle.service import record
+from claykettle.service.answers import working_view
 from claykettle.service.present import run_view, summary_view
-from claykettle.service.runs import all_runs, core_run, find_run, import_run, run_file, start_run
-from claykettle.service.views import RunListView, RunView
-from claykettle.web.context import answer, context
+from claykettle.service.runs import all_runs, find_run, start_run
+from claykettle.service.views import RunListView, RunView, WorkingPageView
+from claykettle.web.context import Query, answer, context
 from claykettle.web.problems import Problem
 
 blueprint = APIBlueprint(
@@ -67,6 +64,7 @@ class ReadingBody(Body):
     trial: Short = "1"
     by: Short = ""
     confirmed: bool = False
+    typed_at: AwareDatetime | None = None
 
 
 class CorrectionBody(Body):
@@ -112,26 +110,31 @@ def post_run(body: StartBody) -> Response:
     here = context()
     now = here.clock()
     with here.database.transaction() as session:
-        return answer(run_view(session, start_run(session, now, **body.model_dump()), now), 201)
+        return answer(run_view(start_run(session, now, **body.model_dump()), now), 201)
 
 
-@blueprint.post("/import", responses={201: RunView})
-def post_import() -> Response:
-    """Keep a run file (the request's body) as a new run."""
-    here = context()
-    now = here.clock()
-    run = read_run(request.get_data())
-    evaluate_run(run)
-    with here.database.transaction() as session:
-        return answer(run_view(session, import_run(session, now, run), now), 201)
+class SeenQuery(Query):
+    """The version that the page shows already."""
+
+    seen: int = -1
 
 
-@blueprint.get("/<uuid>", responses={200: RunView})
-def get_run(path: RunPath) -> Response:
-    """One run, evaluated."""
+@blueprint.get("/<uuid>", responses={200: RunView, 204: None})
+def get_run(path: RunPath, query: SeenQuery) -> Response:
+    """One run, evaluated; nothing (204) where the page has seen this version."""
     here = context()
     with here.database.transaction() as session:
-        return answer(run_view(session, find_run(session, path.uuid), here.clock()))
+        run = find_run(session, path.uuid)
+        if run.version == query.seen:
+            return Response(status=204)
+        return answer(run_view(run, here.clock()))
+
+
+@blueprint.get("/<uuid>/working", responses={200: WorkingPageView})
+def get_working(path: RunPath) -> Response:
+    """The run's calculation pages."""
+    with context().database.transaction() as session:
+        return answer(working_view(find_run(session, path.uuid)))
 
 
 @blueprint.post("/<uuid>/readings", responses={200: RunView})
@@ -161,34 +164,12 @@ def post_step(path: RunPath, body: StepBody) -> Response:
 def _change(use_case: Callable[..., Any], path: RunPath, body: Body) -> Response:
     """Carry out a use case on a run and answer with the run as it then stands."""
     here = context()
-    now = here.clock()
-    with here.database.transaction() as session:
-        view = run_view(session, use_case(session, now, path.uuid, **body.model_dump()), now)
-    return answer(view)
-
-
-@blueprint.get("/<uuid>/run-file")
-def get_run_file(path: RunPath) -> Response:
-    """The run as a run file."""
-    with context().database.transaction() as session:
-        text = json.dumps(run_file(session, path.uuid), ensure_ascii=False, indent=2) + "\n"
-    return _download(text, "application/json", f"run-{path.uuid[:8]}.json")
-
-
-@blueprint.get("/<uuid>/csv")
-def get_csv(path: RunPath) -> Response:
-    """The run's log, results and observations as CSV (UTF-8, comma)."""
-    here = context()
-    with here.database.transaction() as session:
-        run = find_run(session, path.uuid)
-        view = run_view(session, run, here.clock())
-        rows = csv_rows(evaluate_run(core_run(run)), [row.model_dump() for row in view.readings])
-    text = io.StringIO()
-    csv.writer(text, lineterminator="\r\n").writerows(rows)
-    return _download(text.getvalue(), "text/csv; charset=utf-8", f"run-{path.uuid[:8]}.csv")
-
-
-def _download(text: str, content_type: str, name: str) -> Response:
-    response = Response(text, content_type=content_type)
-    response.headers["Content-Disposition"] = f'attachment; filename="{name}"'
-    return response
+    now, values = here.clock(), body.model_dump()
+    try:
+        with here.database.transaction(trusting=True) as session:
+            run = use_case(session, now, path.uuid, **values)
+    except (KettleError, IntegrityError):
+        # what this process remembered may have been old: once more on what the store holds, locked
+        with here.database.transaction() as session:
+            run = use_case(session, now, path.uuid, **values)
+    return answer(run_view(run, now))

@@ -1,0 +1,95 @@
+"""Makes the views of the answer: results, verdicts, candidates, the ruler, the calculation pages."""
+
+from __future__ import annotations
+
+from claykettle.core.evaluation import Evaluation, TrialEvaluation
+from claykettle.core.judgement.limits import limiting_sentence
+from claykettle.service.runs import evaluation_of
+from claykettle.service.views import (
+    AnswerView,
+    FormulaView,
+    RulerView,
+    TrialView,
+    WorkedTrialView,
+    WorkingPageView,
+)
+from claykettle.store.records import StoredRun
+
+MOST_CANDIDATES = 12
+"""So many candidates, the nearest, go to the bench; the evaluation itself holds all."""
+
+
+def trial_view(trial: TrialEvaluation) -> TrialView:
+    """One trial's results, verdicts and nearest candidates."""
+    return TrialView(
+        label=trial.label,
+        results=list(trial.results),
+        verdicts=list(trial.verdicts),
+        candidates=list(trial.candidates[:MOST_CANDIDATES]),
+        candidates_held=len(trial.candidates),
+    )
+
+
+def working_view(run: StoredRun) -> WorkingPageView:
+    """The calculation pages of a run, a trial each, with what limits every result."""
+    return WorkingPageView(
+        trials=[
+            WorkedTrialView(
+                label=trial.label,
+                working=list(trial.working),
+                budget=list(trial.budget),
+            )
+            for trial in evaluation_of(run).trials
+        ]
+    )
+
+
+def answer_view(evaluation: Evaluation, trial: TrialEvaluation) -> AnswerView:
+    """The answer so far, and what makes it provisional."""
+    key = trial.result(evaluation.key)
+    formula = trial.words.get("formula")
+    codes = {verdict.code for verdict in trial.verdicts}
+    matches = sum(row.status == "match" for row in trial.candidates)
+    why = ""
+    if any(verdict.level == "stop" for verdict in trial.verdicts):
+        why = "Provisional: something cannot be right"
+    elif "missing-reading" in codes:
+        why = "Provisional: a weighing is missing"
+    elif "constant-mass" not in codes:
+        why = "Provisional: the mass has not settled"
+    shares = trial.shares(evaluation.key) if key else ()
+    remarks = [limiting_sentence(shares, trial.trial.sheet.labels)]
+    return AnswerView(
+        label=key.label if key else "",
+        text=key.text if key else None,
+        formula=FormulaView(text=formula.text, nearest=formula.nearest, matches=matches) if formula else None,
+        provisional=bool(why),
+        why_provisional=why,
+        ruler=_ruler(evaluation, trial),
+        remarks=[remark for remark in remarks if remark],
+    )
+
+
+def _ruler(evaluation: Evaluation, trial: TrialEvaluation) -> RulerView | None:
+    """The part of the scale worth looking at: the band, and at least one whole number on each side."""
+    result = trial.result(evaluation.key)
+    marks = [row for row in trial.candidates if row.expected is not None]
+    if result is None or result.unit not in _SCALES or not marks:
+        return None
+    expanded = 2 * result.standard_uncertainty
+    reach = 1.15 * max(_SCALES[result.unit], expanded)
+    low, high = max(0.0, result.value - reach), result.value + reach
+    shown = sorted((row for row in marks if low <= (row.expected or 0.0) <= high), key=lambda row: row.expected or 0.0)
+    unit = "" if result.unit == "1" else result.unit
+    return RulerView(
+        unit=unit,
+        value=result.value,
+        expanded=expanded,
+        low=low,
+        high=high,
+        marks=shown,
+    )
+
+
+_SCALES = {"1": 1.0, "%": 5.0}
+"""How far the ruler reaches on each side at least, by unit: a whole ratio, five percent."""

@@ -1,0 +1,135 @@
+"""A run as it lies in the store: immutable records, so that one read can serve many requests.
+
+A change makes a new record that holds one row more; rows are never altered or taken away.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from datetime import date, datetime, timedelta
+from functools import cached_property
+from typing import Any
+
+
+@dataclass(frozen=True, slots=True)
+class StoredReading:
+    """One typed reading. `supersedes` is the UUID of the reading that it corrects."""
+
+    uuid: str
+    slot: str
+    position: int
+    revision: int
+    supersedes: str | None
+    text: str
+    unit: str
+    instrument: str
+    at: datetime
+    by: str
+    reason: str
+    doubt: str
+
+
+@dataclass(frozen=True, eq=False)
+class StoredTrial:
+    """One trial; position 0 holds the readings that all trials share."""
+
+    id: int
+    position: int
+    label: str
+    readings: tuple[StoredReading, ...] = ()
+
+    @cached_property
+    def current(self) -> tuple[StoredReading, ...]:
+        """The readings that no correction has superseded."""
+        superseded = {row.supersedes for row in self.readings}
+        return tuple(row for row in self.readings if row.uuid not in superseded)
+
+    def reading(self, uuid: str) -> StoredReading | None:
+        """The reading with this UUID, superseded or not."""
+        return next((row for row in self.readings if row.uuid == uuid), None)
+
+
+@dataclass(frozen=True, slots=True)
+class StoredObservation:
+    """Something seen at the bench."""
+
+    uuid: str
+    trial: str
+    at: datetime
+    by: str
+    tag: str
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class StoredStepEvent:
+    """A step started (its timer runs), extended or finished."""
+
+    uuid: str
+    step: str
+    kind: str
+    seconds: int
+    at: datetime
+
+
+@dataclass(frozen=True, eq=False)
+class StoredProcedure:
+    """The version of a procedure that a run froze."""
+
+    id: int
+    name: str
+    version: int
+    body: Mapping[str, Any]
+
+
+@dataclass(frozen=True, eq=False)
+class StoredRun:
+    """One run with all that was recorded. `version` counts its changes."""
+
+    id: int
+    uuid: str
+    version: int
+    title: str
+    note: str
+    method: str
+    options: Mapping[str, Any]
+    schools: Mapping[str, str]
+    instruments: Mapping[str, Mapping[str, str]]
+    planned: Mapping[str, Mapping[str, str]]
+    balance: str
+    changed_at: datetime
+    bench: str
+    section: str
+    date: date
+    procedure: StoredProcedure
+    trials: tuple[StoredTrial, ...] = ()
+    observations: tuple[StoredObservation, ...] = ()
+    step_events: tuple[StoredStepEvent, ...] = ()
+
+    def trial(self, label: str) -> StoredTrial | None:
+        """The trial with this label."""
+        return next((row for row in self.trials if row.position > 0 and row.label == label), None)
+
+    @property
+    def first_trial(self) -> StoredTrial:
+        """The trial that the bench shows."""
+        return next(row for row in self.trials if row.position > 0)
+
+    def with_reading(self, trial: StoredTrial, reading: StoredReading) -> StoredRun:
+        """The run with one reading more."""
+        grown = replace(trial, readings=(*trial.readings, reading))
+        return replace(self, trials=tuple(grown if row is trial else row for row in self.trials))
+
+    def with_observation(self, observation: StoredObservation) -> StoredRun:
+        """The run with one observation more."""
+        return replace(self, observations=(*self.observations, observation))
+
+    def with_step_event(self, event: StoredStepEvent) -> StoredRun:
+        """The run with one step event more."""
+        return replace(self, step_events=(*self.step_events, event))
+
+    def touched(self, now: datetime) -> StoredRun:
+        """The run one version on."""
+        later = max(now, self.changed_at + timedelta(microseconds=1))
+        return replace(self, version=self.version + 1, changed_at=later)

@@ -1,0 +1,202 @@
+"""Reads and keeps runs: whole records out, single rows in."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Iterable, Sequence
+from datetime import UTC, datetime
+from typing import Any, cast
+
+from sqlalchemy import Table, bindparam, select
+from sqlalchemy.orm import Session
+
+from claykettle.core.errors import Conflict
+from claykettle.store.cache import RunCache
+from claykettle.store.records import (
+    StoredObservation,
+    StoredProcedure,
+    StoredReading,
+    StoredRun,
+    StoredStepEvent,
+    StoredTrial,
+)
+from claykettle.store.tables import (
+    Bench,
+    Day,
+    ObservationRow,
+    ProcedureRow,
+    ReadingRow,
+    RunRow,
+    Section,
+    StepEventRow,
+    TrialRow,
+)
+
+CACHE, KEPT, TRUSTING = "cache", "kept", "trusting"
+"""Names in a session's `info`: the application's cache, the runs that go into it once committed, and whether a run
+to be changed may be taken from the cache unseen: `keep` then finds out whether it was still current."""
+
+_RUN_FIELDS = (
+    "id", "uuid", "version", "title", "note", "method", "options", "schools", "instruments", "planned", "balance",
+    "changed_at",
+)  # fmt: skip
+_READING_FIELDS = (
+    "uuid", "slot", "position", "revision", "text", "unit", "instrument", "at", "by", "reason", "doubt",
+)  # fmt: skip
+_OBSERVATION_FIELDS = ("uuid", "trial", "at", "by", "tag", "text")
+_EVENT_FIELDS = ("uuid", "step", "kind", "seconds", "at")
+
+
+_RUN = cast(Table, RunRow.__table__)
+_LOOK = select(_RUN.c.id, _RUN.c.version).where(_RUN.c.uuid == bindparam("wanted"))
+_LOCK = _LOOK.with_for_update()
+
+
+def _insertion(table: str, fields: Iterable[str]) -> str:
+    names = list(fields)
+    columns, marks = ", ".join(f"`{name}`" for name in names), ", ".join(f"%({name})s" for name in names)
+    return f"INSERT INTO `{table}` ({columns}) VALUES ({marks})"
+
+
+# Written out for the driver: these run at every reading, and building them anew costs as much as the database does.
+_INSERT_READING = _insertion("reading", ("trial_id", "supersedes_id", *_READING_FIELDS))
+_INSERT_OBSERVATION = _insertion("observation", ("run_id", *_OBSERVATION_FIELDS))
+_INSERT_EVENT = _insertion("step_event", ("run_id", *_EVENT_FIELDS))
+_COUNT_ON = (
+    "UPDATE `run` SET `version` = %(version)s, `changed_at` = %(changed_at)s "
+    "WHERE `id` = %(id)s AND `version` = %(before)s"
+)
+
+
+def load_run(session: Session, uuid: str, lock: bool = False) -> StoredRun | None:
+    """The run as it stands now; `lock` keeps others from changing it until the transaction ends."""
+    if lock and session.info.get(TRUSTING):
+        cache: RunCache = session.info[CACHE]
+        held = cache.held(uuid)
+        if held is not None:
+            return held
+    found = session.execute(_LOCK if lock else _LOOK, {"wanted": uuid}).all()
+    return _loaded(session, [(row.id, row.version) for row in found])[0] if found else None
+
+
+def load_runs(session: Session) -> list[StoredRun]:
+    """All runs, the latest changed first."""
+    query = select(RunRow.id, RunRow.version).order_by(RunRow.changed_at.desc(), RunRow.id.desc())
+    return _loaded(session, [(row.id, row.version) for row in session.execute(query)])
+
+
+def _loaded(session: Session, rows: Sequence[tuple[int, int]]) -> list[StoredRun]:
+    cache: RunCache = session.info[CACHE]
+    held = {run_id: cache.get(run_id, version) for run_id, version in rows}
+    fresh = {run.id: run for run in _read(session, [run_id for run_id, run in held.items() if run is None])}
+    cache.put(fresh.values())
+    return [held[run_id] or fresh[run_id] for run_id, _ in rows]
+
+
+def _read(session: Session, ids: Sequence[int]) -> list[StoredRun]:
+    if not ids:
+        return []
+    columns = [getattr(RunRow, name) for name in _RUN_FIELDS]
+    query = (
+        select(*columns, RunRow.procedure_id, Bench.name, Section.name, Day.date)
+        .join(Bench, RunRow.bench_id == Bench.id)
+        .join(Day, RunRow.day_id == Day.id)
+        .join(Section, Day.section_id == Section.id)
+        .where(RunRow.id.in_(ids))
+    )
+    trials = _trials(session, ids)
+    observations = _children(session, ObservationRow, _OBSERVATION_FIELDS, ids)
+    events = _children(session, StepEventRow, _EVENT_FIELDS, ids)
+    found: list[StoredRun] = []
+    for row in session.execute(query):
+        *fields, procedure_id, bench, section, day = row
+        named: dict[str, Any] = dict(zip(_RUN_FIELDS, fields, strict=True))
+        found.append(
+            StoredRun(
+                **named,
+                bench=bench,
+                section=section,
+                date=day,
+                procedure=_procedure(session, procedure_id),
+                trials=tuple(trials[row.id]),
+                observations=tuple(StoredObservation(*values) for values in observations[row.id]),
+                step_events=tuple(StoredStepEvent(*values) for values in events[row.id]),
+            )
+        )
+    return found
+
+
+def _trials(session: Session, ids: Sequence[int]) -> dict[int, list[StoredTrial]]:
+    readings: dict[int, list[StoredReading]] = defaultdict(list)
+    columns = [getattr(ReadingRow, name) for name in _READING_FIELDS]
+    query = (
+        select(ReadingRow.trial_id, ReadingRow.id, ReadingRow.supersedes_id, *columns)
+        .join(TrialRow, ReadingRow.trial_id == TrialRow.id)
+        .where(TrialRow.run_id.in_(ids))
+        .order_by(ReadingRow.id)
+    )
+    uuids: dict[int, str] = {}
+    for trial_id, reading_id, supersedes_id, *fields in session.execute(query):
+        uuids[reading_id] = fields[0]
+        named = dict(zip(_READING_FIELDS, fields, strict=True))
+        readings[trial_id].append(StoredReading(supersedes=uuids.get(supersedes_id), **named))
+    trials: dict[int, list[StoredTrial]] = defaultdict(list)
+    rows = select(TrialRow.run_id, TrialRow.id, TrialRow.position, TrialRow.label).where(TrialRow.run_id.in_(ids))
+    for run_id, trial_id, position, label in session.execute(rows.order_by(TrialRow.position)):
+        trials[run_id].append(StoredTrial(trial_id, position, label, tuple(readings[trial_id])))
+    return trials
+
+
+def _children(session: Session, table: Any, fields: Iterable[str], ids: Sequence[int]) -> dict[int, list[list[Any]]]:
+    found: dict[int, list[list[Any]]] = defaultdict(list)
+    columns = [getattr(table, name) for name in fields]
+    for run_id, *values in session.execute(
+        select(table.run_id, *columns).where(table.run_id.in_(ids)).order_by(table.id)
+    ):
+        found[run_id].append(values)
+    return found
+
+
+def _procedure(session: Session, procedure_id: int) -> StoredProcedure:
+    row = session.get_one(ProcedureRow, procedure_id)
+    return StoredProcedure(row.id, row.name, row.version, row.body)
+
+
+def keep(session: Session, before: StoredRun, after: StoredRun) -> StoredRun:
+    """Append the rows that `after` has more than `before`, and count the version on.
+
+    Raises Conflict where somebody else changed the run since `before` was read; IntegrityError for a UUID in use.
+    """
+    connection = session.connection()
+    versions = {"id": after.id, "before": before.version, "version": after.version, "changed_at": after.changed_at}
+    if connection.exec_driver_sql(_COUNT_ON, _stored(versions)).rowcount != 1:
+        raise Conflict("Somebody else recorded here at the same moment; look at the page and type it again.")
+    for old, new in zip(before.trials, after.trials, strict=True):
+        for reading in new.readings[len(old.readings) :]:
+            connection.exec_driver_sql(_INSERT_READING, _reading_values(session, new, reading))
+    for observation in after.observations[len(before.observations) :]:
+        values = {"run_id": after.id, **_values(observation, _OBSERVATION_FIELDS)}
+        connection.exec_driver_sql(_INSERT_OBSERVATION, values)
+    for event in after.step_events[len(before.step_events) :]:
+        connection.exec_driver_sql(_INSERT_EVENT, {"run_id": after.id, **_values(event, _EVENT_FIELDS)})
+    session.info.setdefault(KEPT, []).append(after)
+    return after
+
+
+def _values(row: Any, fields: Iterable[str]) -> dict[str, Any]:
+    return _stored({name: getattr(row, name) for name in fields})
+
+
+def _stored(values: dict[str, Any]) -> dict[str, Any]:
+    """Times as the columns hold them: UTC without a zone."""
+    return {
+        name: value.astimezone(UTC).replace(tzinfo=None) if isinstance(value, datetime) else value
+        for name, value in values.items()
+    }
+
+
+def _reading_values(session: Session, trial: StoredTrial, reading: StoredReading) -> dict[str, Any]:
+    old = None
+    if reading.supersedes is not None:
+        old = session.scalars(select(ReadingRow.id).where(ReadingRow.uuid == reading.supersedes)).one()
+    return {"trial_id": trial.id, "supersedes_id": old, **_values(reading, _READING_FIELDS)}

@@ -1,0 +1,81 @@
+"""Runs in memory and in the store: what another process did is seen, and nothing uncommitted is remembered."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from datetime import timedelta
+from uuid import uuid4
+
+from claykettle.core.errors import Conflict
+from claykettle.service.record import record_reading
+from claykettle.service.runs import find_run
+from claykettle.store.cache import MOST, RunCache
+from claykettle.store.database import Database
+from claykettle.store.records import StoredRun
+from tests.support.server import AppCase
+
+
+class TwoProcesses(AppCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.uuid = self.start()["uuid"]
+        self.other = Database(self.database.url)
+        self.addCleanup(self.other.close)
+
+    def record(self, database: Database, slot: str, text: str, trusting: bool = False) -> StoredRun:
+        self.clock.move(seconds=10)
+        with database.transaction(trusting=trusting) as session:
+            return record_reading(
+                session, self.clock.now, self.uuid, uuid=str(uuid4()), slot=slot, position=1, text=text
+            )
+
+    def test_each_sees_what_the_other_committed(self) -> None:
+        self.record(self.database, "vessel", "31.204")
+        self.record(self.other, "vessel_sample", "32.861")
+        with self.database.transaction() as session:
+            readings = find_run(session, self.uuid).first_trial.readings
+        self.assertEqual([row.text for row in readings], ["31.204", "32.861"])
+
+    def test_trust_in_memory_that_has_grown_old_is_found_out_before_anything_is_kept(self) -> None:
+        self.record(self.database, "vessel", "31.204")
+        self.record(self.other, "vessel_sample", "32.861")
+        with self.assertRaises(Conflict):
+            self.record(self.database, "vessel_residue", "32.151", trusting=True)
+        with self.other.transaction() as session:
+            self.assertEqual(len(find_run(session, self.uuid).first_trial.readings), 2)
+
+    def test_the_web_tries_once_more_and_nobody_notices(self) -> None:
+        run = {"uuid": self.uuid}
+        self.weigh(run, "vessel", "31.204")
+        self.record(self.other, "vessel_sample", "32.861")
+        answer = self.weigh(run, "vessel_residue", "32.151")
+        self.assertEqual([row["text"] for row in answer["readings"]], ["31.204", "32.861", "32.151"])
+
+    def test_what_was_rolled_back_is_not_remembered(self) -> None:
+        with self.assertRaises(ZeroDivisionError), self.database.transaction() as session:
+            record_reading(
+                session, self.clock.now, self.uuid, uuid=str(uuid4()), slot="vessel", position=1, text="31.204"
+            )
+            raise ZeroDivisionError
+        with self.database.transaction() as session:
+            self.assertEqual(find_run(session, self.uuid).first_trial.readings, ())
+
+
+class Cache(AppCase):
+    def test_it_holds_the_newest_version_of_the_latest_runs(self) -> None:
+        cache = RunCache()
+        uuid = self.start()["uuid"]
+        with self.database.transaction() as session:
+            run = find_run(session, uuid)
+        newer = run.touched(run.changed_at + timedelta(seconds=1))
+        cache.put([newer])
+        cache.put([run])
+        self.assertIs(cache.get(run.id, newer.version), newer)
+        self.assertIsNone(cache.get(run.id, run.version))
+        for number in range(MOST):
+            cache.put([_with(run, -1 - number, str(uuid4()))])
+        self.assertIsNone(cache.held(uuid))
+
+
+def _with(run: StoredRun, run_id: int, uuid: str) -> StoredRun:
+    return replace(run, id=run_id, uuid=uuid)

@@ -1,0 +1,91 @@
+"""Run files over HTTP: several at once in and out, each refused one with its reasons."""
+
+from __future__ import annotations
+
+import io
+import json
+import zipfile
+from typing import Any
+
+from tests.support.runs import document
+from tests.support.server import AppCase
+
+
+def zipped(files: dict[str, bytes]) -> bytes:
+    """A ZIP archive of these files."""
+    target = io.BytesIO()
+    with zipfile.ZipFile(target, "w", zipfile.ZIP_DEFLATED) as archive:
+        for name, data in files.items():
+            archive.writestr(name, data)
+    return target.getvalue()
+
+
+class Archives(AppCase):
+    def send(self, data: bytes, status: int = 200) -> Any:
+        response = self.client.post("/api/runs/import-archive", data=data)
+        self.assertEqual(response.status_code, status, response.text)
+        return response.get_json()
+
+    def test_each_file_is_opened_or_refused_with_its_reasons(self) -> None:
+        good = json.dumps(document(title="Good")).encode()
+        bad = json.dumps(document({"vessel": "abc", "vessel_sample": "1 mL"}, title="Bad")).encode()
+        report = self.send(zipped({"a.json": good, "folder/b.json": bad, "c.json": b"{", "d.json": b" " * 3_000_000}))
+        rows = report["files"]
+        self.assertEqual([row["name"] for row in rows], ["a.json", "folder/b.json", "c.json", "d.json"])
+        self.assertEqual(rows[0]["title"], "Good")
+        paths = [fault["path"] for fault in rows[1]["faults"]]
+        self.assertEqual(paths, ["trials[0].readings.vessel", "trials[0].readings.vessel_sample"])
+        self.assertEqual([row["faults"][0]["code"] for row in rows[2:]], ["json", "too-large"])
+        self.assertEqual([run["title"] for run in self.get("/api/runs")["runs"]], ["Good"])
+
+    def test_what_is_no_archive_or_too_much_of_one_is_refused(self) -> None:
+        for data in (b"", b"PK\x03\x04 broken", b"{}", zipped({f"{n}.json": b"{}" for n in range(201)})):
+            problem = self.send(data, 422)
+            self.assertEqual(problem["faults"][0]["code"], "archive")
+
+    def test_a_bomb_is_not_unpacked(self) -> None:
+        """300 MB of spaces in some 300 kB: read up to the limit of a run file and refused by its size."""
+        report = self.send(zipped({"bomb.json": b" " * 300_000_000}))
+        self.assertEqual(report["files"][0]["faults"][0]["code"], "too-large")
+
+    def test_several_runs_are_taken_along_and_opened_again(self) -> None:
+        first = self.weigh_all(self.start(title="Zinc / one"), "32.134")
+        second = self.start(title="Zinc two")
+        self.start(title="Not chosen")
+        response = self.client.get(f"/api/runs/archive?uuid={first['uuid']}&uuid={second['uuid']}")
+        self.assertEqual(response.content_type, "application/zip")
+        with zipfile.ZipFile(io.BytesIO(response.data)) as archive:
+            self.assertEqual(archive.namelist(), ["001-zinc-one.json", "002-zinc-two.json"])
+        self.assertEqual([row["title"] for row in self.send(response.data)["files"]], ["Zinc / one", "Zinc two"])
+        everything = self.client.get("/api/runs/archive")
+        with zipfile.ZipFile(io.BytesIO(everything.data)) as archive:
+            self.assertEqual(len(archive.namelist()), 5)
+
+    def test_a_chosen_run_that_is_not_here(self) -> None:
+        self.get("/api/runs/archive?uuid=00000000-0000-4000-8000-000000000000", 404)
+
+
+class Desk(AppCase):
+    def test_a_formula_is_taken_apart(self) -> None:
+        sheet = self.get("/api/formula?text=CuSO4.5H2O")
+        self.assertEqual((sheet["text"], sheet["molar_mass"]), ("CuSO4·5H2O", "249.68"))
+        self.assertEqual(sheet["water"]["percent"], "36.08")
+
+    def test_a_faulty_formula_is_told_with_its_place(self) -> None:
+        for text, message in (
+            ("Cu(SO4", "never closed"),
+            ("cuso4", "capital letter"),
+            ("", "empty"),
+            ("(" * 900, "200"),
+        ):
+            problem = self.get(f"/api/formula?text={text}", 422)
+            self.assertIn(message, problem["title"])
+
+
+class Working(AppCase):
+    def test_the_pages_of_a_run(self) -> None:
+        run = self.weigh_all(self.start(), "32.134", "32.134")
+        page = self.get(f"/api/runs/{run['uuid']}/working")["trials"][0]
+        self.assertEqual(page["working"][0]["substituted"], "32.861 g − 31.204 g")
+        shares = [row["share"] for row in page["budget"] if row["result"] == "water_ratio"]
+        self.assertAlmostEqual(sum(shares), 1)
