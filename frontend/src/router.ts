@@ -1,6 +1,8 @@
 import { createRouter } from 'sv-router';
+import FormulaPage from './desk/FormulaPage.svelte';
 import BenchPage from './bench/BenchPage.svelte';
 import LogPage from './log/LogPage.svelte';
+import SlipPage from './log/SlipPage.svelte';
 import WorkingPage from './log/WorkingPage.svelte';
 import RunsPage from './runs/RunsPage.svelte';
 import NotFound from './ui/NotFound.svelte';
@@ -10,5 +12,7 @@ export const { p, navigate, route } = createRouter({
 	'/runs/:uuid': BenchPage,
 	'/runs/:uuid/working': WorkingPage,
 	'/runs/:uuid/log': LogPage,
+	'/runs/:uuid/slip': SlipPage,
+	'/formula': FormulaPage,
 	'*': NotFound
 });

@@ -27,6 +27,7 @@ def _parser() -> argparse.ArgumentParser:
     commands.add_parser("check", help="style, types and the import contract")
     evaluate = commands.add_parser("evaluate", help="evaluate a run file, JSON to standard output")
     evaluate.add_argument("file", help="a run file, or - for standard input")
+    commands.add_parser("bench", help="how fast things are, as ratios in one run")
     commands.add_parser("documents", help="write docs/run.schema.json and docs/openapi.json anew")
     return parser
 
@@ -80,6 +81,12 @@ def _check(_: argparse.Namespace) -> int:
     from claykettle.launch.checks import run_checks
 
     return run_checks()
+
+
+def _bench(_: argparse.Namespace) -> int:
+    from claykettle.launch.measure.command import run_bench
+
+    return run_bench()
 
 
 def _documents(_: argparse.Namespace) -> int:

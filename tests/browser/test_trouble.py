@@ -8,33 +8,37 @@ from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
+from claykettle.formats.archive import read_archive, write_archive
 from tests.browser.test_bench import start_by_keyboard, type_reading_at
 from tests.support.live import BrowserCase
 from tests.support.runs import document
 
 
 class Away(BrowserCase):
-    def assert_one_reading_each(self, word: str, *texts: str) -> None:
+    def assert_one_reading_each(self, page: Page, word: str, *texts: str) -> None:
+        expect(page.get_by_text("all readings saved")).to_be_visible(timeout=20_000)
         self.assertEqual([row["text"] for row in self.app.run_named(word)["readings"]], list(texts))
 
-    def type_while_away(self, page: Page, text: str) -> None:
+    def type_while_away(self, page: Page, *texts: str) -> None:
         field = page.locator("#reading")
-        field.fill(text)
-        field.press("Enter")
-        expect(page.get_by_text("is kept here and sent as soon as it does")).to_be_visible(timeout=20_000)
-        expect(page.get_by_text("1 reading waits to be saved")).to_be_visible()
-        expect(field).to_have_value(text)
+        for count, text in enumerate(texts, start=1):
+            field.fill(text)
+            field.press("Enter")
+            expect(field).to_have_value("")
+            words = "1 reading waits" if count == 1 else f"{count} readings wait"
+            expect(page.get_by_text(f"{words} to be saved")).to_be_visible(timeout=20_000)
+        expect(page.get_by_text("Kept on this device and sent in order")).to_contain_text(texts[-1])
 
     def test_a_reading_typed_while_the_server_is_away_is_sent_when_it_returns(self) -> None:
         with self.page(offline_expected=True) as page:
             start_by_keyboard(page, "Server away")
             type_reading_at(page, "31.204")
             self.app.stop_web()
-            self.type_while_away(page, "32.861")
+            self.type_while_away(page, "32.861", "32.151", "32.136")
             self.app.start_web()
-            expect(page.get_by_label("vessel + residue, heating 1")).to_be_visible(timeout=15_000)
-            expect(page.get_by_text("all readings saved")).to_be_visible()
-            self.assert_one_reading_each("Server away", "31.204", "32.861")
+            expect(page.get_by_text("all readings saved")).to_be_visible(timeout=15_000)
+            expect(page.get_by_label("vessel + residue, heating 3")).to_be_visible()
+            self.assert_one_reading_each(page, "Server away", "31.204", "32.861", "32.151", "32.136")
 
     def test_a_reading_typed_while_the_database_is_killed_is_sent_when_it_returns(self) -> None:
         with self.page(offline_expected=True) as page:
@@ -44,17 +48,17 @@ class Away(BrowserCase):
             self.type_while_away(page, "32.861")
             self.app.start_database()
             expect(page.get_by_label("vessel + residue, heating 1")).to_be_visible(timeout=20_000)
-            self.assert_one_reading_each("Database killed", "31.204", "32.861")
+            self.assert_one_reading_each(page, "Database killed", "31.204", "32.861")
 
     def test_it_survives_a_reload_before_the_server_returns(self) -> None:
         with self.page(offline_expected=True) as page:
             start_by_keyboard(page, "Reload away")
             page.route("**/api/runs/*/readings", lambda route: route.abort())
-            self.type_while_away(page, "31.204")
+            self.type_while_away(page, "31.204", "32.861")
             page.unroute("**/api/runs/*/readings")
             page.reload()
-            expect(page.get_by_label("vessel + sample", exact=True)).to_be_visible(timeout=15_000)
-            self.assert_one_reading_each("Reload away", "31.204")
+            expect(page.get_by_label("vessel + residue, heating 1")).to_be_visible(timeout=15_000)
+            self.assert_one_reading_each(page, "Reload away", "31.204", "32.861")
 
     def test_an_answer_lost_on_its_way_records_once(self) -> None:
         """The server took the reading, the answer never arrived: the same entry is sent again and counts once."""
@@ -73,9 +77,48 @@ class Away(BrowserCase):
             page.route("**/api/runs/*/readings", lose_the_first)
             page.locator("#reading").fill("31.204")
             page.locator("#reading").press("Enter")
-            expect(page.get_by_label("vessel + sample", exact=True)).to_be_visible(timeout=15_000)
+            expect(page.get_by_text("all readings saved")).to_be_visible(timeout=15_000)
+            page.wait_for_timeout(2500)
             self.assertTrue(lost)
-            self.assert_one_reading_each("Lost answer", "31.204")
+            self.assert_one_reading_each(page, "Lost answer", "31.204")
+
+    def test_a_question_met_on_the_way_brings_the_reading_back_and_the_rest_waits(self) -> None:
+        with self.page(offline_expected=True) as page:
+            start_by_keyboard(page, "Question later")
+            page.route("**/api/runs/*/readings", lambda route: route.abort())
+            self.type_while_away(page, "31.204", "38.261", "32.151")
+            page.unroute("**/api/runs/*/readings")
+            page.get_by_role("button", name="It is 32.861").click()
+            expect(page.get_by_label("vessel + residue, heating 2")).to_be_visible(timeout=15_000)
+            self.assert_one_reading_each(page, "Question later", "31.204", "32.861", "32.151")
+
+
+class TwoTabs(BrowserCase):
+    def test_they_see_each_others_readings_within_two_seconds(self) -> None:
+        with self.page() as first:
+            start_by_keyboard(first, "Two tabs")
+            second = first.context.new_page()
+            second.goto(first.url)
+            expect(second.get_by_label("vessel", exact=True)).to_be_visible()
+            type_reading_at(first, "31.204")
+            expect(second.get_by_label("vessel + sample", exact=True)).to_be_visible(timeout=2_000)
+            type_reading_at(second, "32.861")
+            expect(first.get_by_label("vessel + residue, heating 1")).to_be_visible(timeout=2_000)
+
+    def test_the_second_to_correct_is_told_and_keeps_what_was_typed(self) -> None:
+        run = self.app.run_named("Borax")
+        with self.page(f"/runs/{run['uuid']}/log", offline_expected=True) as first:
+            second = first.context.new_page()
+            second.goto(first.url)
+            for page, text in ((first, "28.471"), (second, "28.741")):
+                page.get_by_role("button", name="Correct vessel, 28.417 g").click()
+                page.get_by_label("What it should say, in g").fill(text)
+                page.get_by_label("Why").fill("digits swapped")
+            first.get_by_role("button", name="Correct", exact=True).click()
+            expect(first.get_by_text("corrects 28.417")).to_be_visible()
+            second.get_by_role("button", name="Correct", exact=True).click()
+            expect(second.get_by_text("was already corrected to 28.471 g")).to_be_visible()
+            expect(second.get_by_label("What it should say, in g")).to_have_value("28.741")
 
 
 class Files(BrowserCase):
@@ -102,3 +145,32 @@ class Files(BrowserCase):
             expect(page.get_by_text("it has 9.5 MB, a run file has at most 2 MB")).to_be_visible()
             page.get_by_role("link", name="From a file").click()
             expect(page.get_by_role("region", name="Answer so far")).to_contain_text("x = 7.005 ± 0.047")
+
+    def test_an_archive_is_dropped_and_chosen_runs_are_taken_along(self) -> None:
+        good = json.dumps(document(title="Out of an archive"))
+        archive = self.write("class.zip", write_archive([("one", good), ("two", "{")]))
+        with self.page(offline_expected=True) as page:
+            expect(page.get_by_role("heading", name="On the benches")).to_be_visible()
+            page.get_by_label("Run files").set_input_files([archive])
+            expect(page.get_by_text("was opened as “Out of an archive”")).to_be_visible()
+            expect(page.get_by_text("class.zip: 002-two.json")).to_be_visible()
+            page.get_by_role("button", name="Take runs along").click()
+            page.get_by_label("Take along Out of an archive").check()
+            with page.expect_download() as download:
+                page.get_by_role("link", name="One run file (zip)").click()
+            names = [name for name, _ in read_archive(Path(download.value.path()).read_bytes())]
+            self.assertEqual(names, ["001-out-of-an-archive.json"])
+
+    def test_a_file_dropped_on_the_page_is_opened(self) -> None:
+        with self.page(offline_expected=True) as page:
+            expect(page.get_by_role("heading", name="On the benches")).to_be_visible()
+            page.evaluate(
+                """(text) => {
+                    const carried = new DataTransfer();
+                    carried.items.add(new File([text], 'dropped.json'));
+                    document.querySelector('main').dispatchEvent(
+                        new DragEvent('drop', {dataTransfer: carried, bubbles: true, cancelable: true}));
+                }""",
+                json.dumps(document(title="Dropped")),
+            )
+            expect(page.get_by_text("was opened as “Dropped”")).to_be_visible()

@@ -3,9 +3,16 @@
 from __future__ import annotations
 
 import unittest
+from typing import Any
 
-from claykettle.core.stair import losses, stair
+from claykettle.core.stair import Loss, losses, stair
 from tests.support.runs import ZINC, evaluated
+
+
+def changes(readings: dict[str, Any]) -> list[Loss]:
+    """What each heating changed."""
+    trial = evaluated(readings).trial
+    return losses(trial, stair(trial))
 
 
 class Stair(unittest.TestCase):
@@ -32,11 +39,14 @@ class Stair(unittest.TestCase):
 
 class Losses(unittest.TestCase):
     def test_what_each_heating_changed_against_the_limit(self) -> None:
-        rows = losses(evaluated().trial)
+        rows = changes(ZINC)
         self.assertEqual(
             [(row.text, row.settled) for row in rows], [("710 mg", False), ("15 mg", False), ("2 mg", True)]
         )
 
     def test_a_gain_bears_its_sign(self) -> None:
-        rows = losses(evaluated({**ZINC, "vessel_residue": ["32.130 g", "32.136 g"]}).trial)
+        rows = losses(
+            evaluated({**ZINC, "vessel_residue": ["32.130 g", "32.136 g"]}).trial,
+            stair(evaluated({**ZINC, "vessel_residue": ["32.130 g", "32.136 g"]}).trial),
+        )
         self.assertEqual((rows[1].text, rows[1].milligrams), ("+6 mg", -6.0))

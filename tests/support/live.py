@@ -138,10 +138,17 @@ class BrowserCase(unittest.TestCase):
 
     @contextmanager
     def page(
-        self, path: str = "/", size: Any = None, mode: Any = "light", offline_expected: bool = False
+        self,
+        path: str = "/",
+        size: Any = None,
+        mode: Any = "light",
+        offline_expected: bool = False,
+        touch: bool = False,
     ) -> Iterator[Page]:
         """A page in a context of its own, everything it asks elsewhere noted as wrong."""
-        context = self.browser.new_context(viewport=size or DESKTOP, color_scheme=mode, base_url=self.app.address)
+        context = self.browser.new_context(
+            viewport=size or DESKTOP, color_scheme=mode, base_url=self.app.address, has_touch=touch, is_mobile=touch
+        )
         try:
             page = context.new_page()
             page.on("pageerror", lambda error: self.wrong.append(str(error)))

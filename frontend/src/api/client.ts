@@ -10,24 +10,34 @@ export type MethodView = Schemas['MethodView'];
 export type StepView = Schemas['StepView'];
 export type EntryView = Schemas['EntryView'];
 export type ReadingView = Schemas['ReadingView'];
-export type TreadView = Schemas['TreadView'];
-export type LossView = Schemas['LossView'];
+export type Tread = Schemas['Tread'];
+export type Loss = Schemas['Loss'];
 export type RulerView = Schemas['RulerView'];
 export type AnswerView = Schemas['AnswerView'];
-export type VerdictView = Schemas['VerdictView'];
+export type Verdict = Schemas['Verdict'];
 export type Fault = Schemas['FaultBody'];
 export type StartBody = Schemas['StartBody'];
 export type ReadingBody = Schemas['ReadingBody'];
+export type WorkingLine = Schemas['WorkingLine'];
+export type Candidate = Schemas['Candidate'];
+export type FormulaSheetView = Schemas['FormulaSheetView'];
 export type CorrectionBody = Schemas['CorrectionBody'];
 
 /** What came back: the value, a problem to show, or nobody there (server or database away). */
 export type Outcome<T> =
 	| { kind: 'done'; value: T }
-	| { kind: 'problem'; code: string; title: string; faults: Fault[]; doubt: string | null }
+	| {
+			kind: 'problem';
+			code: string;
+			title: string;
+			faults: Fault[];
+			doubt: string | null;
+			suggestion: string | null;
+	  }
 	| { kind: 'away'; title: string };
 
 const AWAY = 'The server does not answer just now.';
-const PATIENCE_MS = 12_000;
+const PATIENCE_MS = 6_000;
 
 async function send<T>(path: string, init: RequestInit = {}): Promise<Outcome<T>> {
 	let response: Response;
@@ -36,6 +46,7 @@ async function send<T>(path: string, init: RequestInit = {}): Promise<Outcome<T>
 	} catch {
 		return { kind: 'away', title: AWAY };
 	}
+	if (response.status === 204) return { kind: 'done', value: null as T };
 	const body: unknown = await response.json().catch(() => null);
 	if (response.ok) return { kind: 'done', value: body as T };
 	const problem = (body ?? {}) as Partial<Schemas['Problem']>;
@@ -45,7 +56,8 @@ async function send<T>(path: string, init: RequestInit = {}): Promise<Outcome<T>
 		code: problem.code ?? 'unexpected',
 		title: problem.title ?? `The server answered ${response.status}.`,
 		faults: problem.faults ?? [],
-		doubt: problem.doubt ?? null
+		doubt: problem.doubt ?? null,
+		suggestion: problem.suggestion ?? null
 	};
 }
 
@@ -62,6 +74,12 @@ export const newUuid = (): string => crypto.randomUUID();
 export const getRuns = () => send<RunListView>('/api/runs');
 export const getShelf = () => send<ShelfView>('/api/shelf');
 export const getRun = (uuid: string) => send<RunView>(`/api/runs/${uuid}`);
+/** The run, or null where the page has seen this version. */
+export const lookAtRun = (uuid: string, seen: number) =>
+	send<RunView | null>(`/api/runs/${uuid}?seen=${seen}`);
+export const getWorking = (uuid: string) => send<Schemas['WorkingPageView']>(`/api/runs/${uuid}/working`);
+export const getFormula = (text: string) =>
+	send<FormulaSheetView>(`/api/formula?text=${encodeURIComponent(text)}`);
 export const startRun = (body: StartBody) => post<RunView>('/api/runs', body);
 export const recordReading = (run: string, body: ReadingBody) =>
 	post<RunView>(`/api/runs/${run}/readings`, body);
@@ -71,4 +89,6 @@ export const observe = (run: string, tag: string, text = '') =>
 	post<RunView>(`/api/runs/${run}/observations`, { uuid: newUuid(), tag, text });
 export const markStep = (run: string, step: string, kind: 'started' | 'extended' | 'finished') =>
 	post<RunView>(`/api/runs/${run}/steps`, { uuid: newUuid(), step, kind });
+export const importArchive = (file: Blob) =>
+	send<Schemas['OpenedView']>('/api/runs/import-archive', { method: 'POST', body: file });
 export const importRun = (file: Blob) => send<RunView>('/api/runs/import', { method: 'POST', body: file });

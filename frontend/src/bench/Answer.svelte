@@ -2,6 +2,7 @@
 	import type { RunView } from '../api/client';
 	import Formula from '../ui/Formula.svelte';
 	import Verdict from '../ui/Verdict.svelte';
+	import Candidates from './Candidates.svelte';
 	import RatioRuler from './RatioRuler.svelte';
 
 	let { run }: { run: RunView } = $props();
@@ -17,26 +18,33 @@
 			.sort((a, b) => ORDER[a.level] - ORDER[b.level])
 	);
 	const name = $derived(answer.label === 'ratio x' ? 'x' : answer.label);
+	const isPercent = $derived(answer.label === 'percent water');
 	const percent = $derived(run.trials[0]?.results.find((row) => row.name === 'water_percent'));
 </script>
 
 <section class="answer" class:provisional={answer.provisional} aria-label="Answer so far">
-	<h2 class="quiet">{answer.provisional ? answer.why_provisional : 'The answer'}</h2>
-	{#if formula}
-		<p class="formula">
-			<Formula text={formula.matches === 1 && formula.text ? formula.text : formula.nearest} />
-			{#if formula.matches === 0}<span class="quiet nearest">nearest, no match</span>
-			{:else if formula.matches > 1}<span class="quiet nearest">nearest of {formula.matches} that fit</span>
-			{:else if answer.provisional}<span class="quiet nearest">so far</span>{/if}
-		</p>
-	{/if}
-	{#if answer.text}
-		<p class="figure number">{name} = {answer.text}</p>
-		{#if percent && answer.label !== percent.label}<p class="figure">{percent.text} water</p>{/if}
-	{:else}
-		<p class="empty">The answer grows here as you weigh.</p>
-	{/if}
-	{#if answer.ruler}<RatioRuler ruler={answer.ruler} />{/if}
+	<div class="figures">
+		<h2 class="quiet">{answer.provisional ? answer.why_provisional : 'The answer'}</h2>
+		{#if formula}
+			<p class="formula">
+				<Formula text={formula.matches === 1 && formula.text ? formula.text : formula.nearest} />
+				{#if formula.matches === 0}<span class="quiet nearest">nearest, no match</span>
+				{:else if formula.matches > 1}<span class="quiet nearest">nearest of {formula.matches} that fit</span>
+				{:else if answer.provisional}<span class="quiet nearest">so far</span>{/if}
+			</p>
+		{/if}
+		{#if answer.text}
+			<p class="figure number">{isPercent ? `${answer.text} water` : `${name} = ${answer.text}`}</p>
+			{#if percent && answer.label !== percent.label}<p class="figure">{percent.text} water</p>{/if}
+		{:else}
+			<p class="empty">The answer grows here as you weigh.</p>
+		{/if}
+		{#if answer.ruler}<RatioRuler ruler={answer.ruler} />{/if}
+		{#if answer.ruler?.unit === '%'}<Candidates
+				candidates={run.trials[0]?.candidates ?? []}
+				held={run.trials[0]?.candidates_held ?? 0}
+			/>{/if}
+	</div>
 	<ul aria-live="polite">
 		{#each verdicts as verdict (verdict.code + verdict.about + verdict.text)}
 			<Verdict level={verdict.level} text={verdict.text} />
@@ -45,6 +53,7 @@
 	</ul>
 	<nav class="no-print" aria-label="More of this run">
 		<a class="button" href="/runs/{run.uuid}/working">Working</a>
+		<a class="button" href="/runs/{run.uuid}/slip">Slip</a>
 		<a class="button" href="/runs/{run.uuid}/log">Log</a>
 	</nav>
 </section>
@@ -90,7 +99,13 @@
 		margin: 12px 0;
 	}
 	@media (max-width: 1100px) {
+		section.answer {
+			display: grid;
+			grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+			gap: 0 28px;
+		}
 		section.answer > nav {
+			grid-column: 1 / -1;
 			position: static;
 			margin: 0;
 			padding: 12px 0 0;
@@ -98,7 +113,7 @@
 	}
 	nav {
 		display: grid;
-		grid-template-columns: 1fr 1fr;
+		grid-template-columns: 1fr 1fr 1fr;
 		gap: 12px;
 		position: sticky;
 		bottom: -16px;

@@ -17,7 +17,11 @@
 	});
 	const run = $derived(bench.run);
 
-	$effect(() => bench.begin());
+	$effect(() => {
+		const shown = bench;
+		// what the first look reads must not begin everything anew
+		return untrack(() => shown.begin());
+	});
 </script>
 
 {#if bench.missing}
@@ -39,7 +43,7 @@
 		<main>
 			<div class="steps"><Steps {run} {bench} /></div>
 			<div class="pictures">
-				<MassStair treads={run.stair} next={run.entry} />
+				<MassStair treads={run.stair} next={bench.entry} />
 				<LossBars losses={run.losses} toleranceMg={run.tolerance_mg} tolerance={run.tolerance} />
 			</div>
 			<div class="entry no-print"><Entry {run} {bench} /></div>
@@ -67,12 +71,14 @@
 		grid-template: 'steps pictures answer' 1fr 'steps entry answer' auto / 304px minmax(0, 1fr) 340px;
 		min-height: 0;
 	}
-	.steps,
 	.answer {
 		overflow-y: auto;
 		padding: 16px 20px;
 	}
 	.steps {
+		display: flex;
+		flex-direction: column;
+		min-height: 0;
 		grid-area: steps;
 		border-right: 1px solid var(--rule);
 	}
@@ -83,7 +89,7 @@
 	.pictures {
 		grid-area: pictures;
 		display: grid;
-		grid-template-rows: minmax(240px, 1fr) auto;
+		grid-template: minmax(240px, 1fr) auto / minmax(0, 1fr);
 		gap: 8px;
 		padding: 16px 22px 8px;
 		min-height: 0;
@@ -99,15 +105,19 @@
 			min-height: 100dvh;
 		}
 		main {
-			grid-template: 'steps answer' auto 'pictures pictures' auto 'entry entry' auto / 1fr 1fr;
+			grid-template: 'steps pictures' auto 'answer answer' auto 'entry entry' auto / 310px minmax(0, 1fr);
 		}
 		.steps,
 		.answer {
 			overflow: visible;
 		}
 		.pictures {
-			grid-template-rows: 300px auto;
+			grid-template-rows: minmax(300px, 440px) auto;
+			align-content: start;
+		}
+		.answer {
 			border-top: 1px solid var(--rule);
+			border-left: 0;
 		}
 		.entry {
 			position: sticky;
@@ -120,7 +130,7 @@
 	}
 	@media (max-width: 640px) {
 		main {
-			grid-template: 'steps' auto 'answer' auto 'pictures' auto 'entry' auto / 1fr;
+			grid-template: 'steps' auto 'pictures' auto 'answer' auto 'entry' auto / minmax(0, 1fr);
 		}
 	}
 	@media print {

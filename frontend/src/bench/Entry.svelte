@@ -1,10 +1,13 @@
 <script lang="ts">
 	import CornerDownLeft from '@lucide/svelte/icons/corner-down-left';
+	import Grid3x3 from '@lucide/svelte/icons/grid-3x3';
 	import { tick } from 'svelte';
 	import type { RunView } from '../api/client';
 	import { secondsLeft, timeOfDay } from '../ui/clock.svelte';
 	import Sentence from '../ui/Sentence.svelte';
 	import type { Bench } from './bench.svelte';
+	import { keep, kept } from './keeping';
+	import Keypad from './Keypad.svelte';
 
 	let { run, bench }: { run: RunView; bench: Bench } = $props();
 
@@ -18,9 +21,11 @@
 	];
 
 	let again = $state(false);
+	/* a tablet gets our keys from the start; anyone may have them or put them away */
+	let keys = $state(kept<boolean>('keypad') ?? matchMedia('(pointer: coarse)').matches);
 	let input = $state<HTMLInputElement | null>(null);
 
-	const entry = $derived(run.entry);
+	const entry = $derived(bench.entry);
 	const step = $derived(run.steps.find((row) => row.key === entry?.step));
 	const left = $derived(step?.timer?.ends_at ? secondsLeft(step.timer.ends_at) : 0);
 	const balance = $derived(
@@ -28,7 +33,9 @@
 	);
 	const latest = $derived(run.readings.at(-1));
 	const saved = $derived(latest ? `saved ${timeOfDay(bench.savedAt || latest.at)}` : 'nothing weighed yet');
-	const open = $derived(entry !== null && (entry.step !== null || again || bench.typed !== ''));
+	/* once the mass is constant the field rests, unless something is typed or on its way */
+	const resting = $derived(run.entry?.step === null && !bench.queue.length && bench.returned === null);
+	const open = $derived(entry !== null && (!resting || again || bench.typed !== ''));
 
 	async function submit(event: SubmitEvent): Promise<void> {
 		event.preventDefault();
@@ -40,6 +47,28 @@
 	async function focus(): Promise<void> {
 		await tick();
 		input?.focus();
+	}
+
+	async function put(text: string, from: number, to: number): Promise<void> {
+		bench.type(bench.typed.slice(0, from) + text + bench.typed.slice(to));
+		await tick();
+		input?.focus();
+		input?.setSelectionRange(from + text.length, from + text.length);
+	}
+
+	const press = (character: string) =>
+		put(character, input?.selectionStart ?? bench.typed.length, input?.selectionEnd ?? bench.typed.length);
+
+	function erase(): void {
+		const to = input?.selectionEnd ?? bench.typed.length;
+		const from = input?.selectionStart ?? to;
+		void put('', from === to ? Math.max(0, from - 1) : from, to);
+	}
+
+	function toggleKeys(): void {
+		keys = !keys;
+		keep('keypad', keys);
+		void focus();
 	}
 
 	function correct(): void {
@@ -62,7 +91,7 @@
 		>
 	</div>
 {:else if entry}
-	<form onsubmit={submit} class:asks={bench.doubt !== null}>
+	<form onsubmit={submit} class:asks={bench.doubt !== null} class:keys>
 		<div class="what">
 			<label for="reading">{entry.label}</label>
 		</div>
@@ -75,41 +104,69 @@
 				bind:this={input}
 				value={bench.typed}
 				oninput={(event) => bench.type(event.currentTarget.value)}
-				inputmode="decimal"
+				inputmode={keys ? 'none' : 'decimal'}
 				autocomplete="off"
 				autofocus
 				maxlength="60"
-				readonly={bench.waiting !== null}
 				aria-invalid={bench.fault !== ''}
 				aria-describedby="reading-fault reading-state"
 			/>
 			<span class="figure unit" aria-hidden="true">{entry.unit}</span>
 		</div>
-		<button class="button act" disabled={bench.busy || bench.waiting !== null || bench.doubt !== null}>
-			Record <CornerDownLeft size={20} aria-hidden="true" />
-		</button>
+		<div class="go">
+			<button class="button act" disabled={bench.doubt !== null}>
+				Record <CornerDownLeft size={20} aria-hidden="true" />
+			</button>
+			<button
+				type="button"
+				class="button toggle"
+				aria-label="Keypad on the screen"
+				aria-pressed={keys}
+				onclick={toggleKeys}
+			>
+				<Grid3x3 size={22} aria-hidden="true" />
+			</button>
+		</div>
+		{#if keys}<div class="pad"><Keypad {press} {erase} /></div>{/if}
 		<p class="state" id="reading-state">
 			{#if left > 0}<strong class="warm">Still cooling: a warm vessel reads light.</strong>{/if}
 			<span class="quiet">{balance}{entry.hint ? `. ${entry.hint}` : ''}.</span>
-			{#if bench.waiting && bench.away}<strong class="waiting">Waiting to be saved</strong>
+			{#if bench.waiting.length}<strong class="waiting">{bench.waiting.length} waiting to be saved</strong>
 			{:else}<span class="quiet">{saved}</span>{/if}
 		</p>
 		<div class="below" id="reading-fault" aria-live="assertive">
 			{#if bench.doubt}
+				{@const suggestion = bench.doubt.suggestion}
 				<p class="fault"><Sentence text={bench.doubt.text} /></p>
-				<button type="button" class="button act" onclick={correct}>Let me correct it</button>
-				<button type="button" class="button" onclick={() => bench.confirm()}
-					>It is what the balance shows</button
+				{#if suggestion}
+					<button type="button" class="button act" onclick={() => bench.suggest(suggestion).then(focus)}>
+						It is <span class="figure">{suggestion}</span>
+					</button>
+				{/if}
+				<button type="button" class="button" class:act={!suggestion} onclick={correct}
+					>Let me correct it</button
 				>
+				<button type="button" class="button" onclick={() => bench.confirm().then(focus)}>
+					<span class="figure">{bench.typed}</span> is what the balance shows
+				</button>
 			{:else if bench.fault}
 				<p class="fault">{bench.fault}</p>
-			{:else if bench.waiting && bench.away}
-				<p class="waiting">
-					The server does not answer. {bench.typed}
-					{entry.unit} is kept here and sent as soon as it does.
-				</p>
+				{#if bench.returned}
+					<button type="button" class="button" onclick={() => bench.leaveOut().then(focus)}
+						>Leave it out</button
+					>
+				{/if}
 			{:else if bench.notice}
 				<p class="fault">{bench.notice}</p>
+			{/if}
+			{#if bench.waiting.length}
+				<p class="waiting">
+					The server does not answer. Kept on this device and sent in order as soon as it does:
+					{#each bench.waiting as reading (reading.uuid)}
+						<span class="kept">{reading.label} <span class="figure">{reading.text} {reading.unit}</span></span
+						>
+					{/each}
+				</p>
 			{/if}
 		</div>
 	</form>
@@ -130,6 +187,50 @@
 	.rest {
 		grid-template-columns: 1fr auto;
 		border-color: var(--settled);
+	}
+	form.keys {
+		grid-template:
+			'what pad' auto 'type pad' auto 'go pad' auto 'state pad' 1fr 'below below' auto / minmax(0, 1fr)
+			minmax(220px, 300px);
+		row-gap: 8px;
+	}
+	.keys > .what {
+		grid-area: what;
+	}
+	.keys > .type {
+		grid-area: type;
+	}
+	.keys > .go {
+		grid-area: go;
+	}
+	.keys > .pad {
+		grid-area: pad;
+	}
+	.keys > .state {
+		grid-area: state;
+		align-self: start;
+		padding-top: 0;
+	}
+	.keys > .below {
+		grid-area: below;
+	}
+	.go {
+		display: flex;
+		gap: 8px;
+	}
+	.go .button {
+		min-height: 56px;
+	}
+	.keys .go .act {
+		flex: 1;
+	}
+	.toggle {
+		padding: 0;
+		width: 56px;
+		border-color: var(--quiet);
+	}
+	.toggle[aria-pressed='true'] {
+		background: var(--rule);
 	}
 	.asks {
 		border-color: var(--stop);
@@ -161,6 +262,12 @@
 		color: var(--watch);
 		font-weight: 600;
 	}
+	.kept {
+		display: inline-block;
+		margin-right: 14px;
+		color: var(--ink);
+		font-weight: 400;
+	}
 	.type {
 		display: flex;
 		align-items: baseline;
@@ -186,9 +293,6 @@
 		padding-right: 6px;
 		font-size: 26px;
 		color: var(--quiet);
-	}
-	form > .button {
-		min-height: 56px;
 	}
 	.below {
 		grid-column: 1 / -1;

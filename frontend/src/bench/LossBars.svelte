@@ -1,9 +1,9 @@
 <script lang="ts">
 	import { max } from 'd3-array';
 	import { scaleLinear } from 'd3-scale';
-	import type { LossView } from '../api/client';
+	import type { Loss } from '../api/client';
 
-	let { losses, toleranceMg, tolerance }: { losses: LossView[]; toleranceMg: number; tolerance: string } =
+	let { losses, toleranceMg, tolerance }: { losses: Loss[]; toleranceMg: number; tolerance: string } =
 		$props();
 
 	const HEIGHT = 116;
@@ -21,7 +21,9 @@
 </script>
 
 <figure>
-	<figcaption class="quiet">Changed at each heating</figcaption>
+	<figcaption class="quiet">
+		Changed at each heating{#if losses.length}, <span class="settled">limit {tolerance}, dashed</span>{/if}
+	</figcaption>
 	{#if losses.length === 0}
 		<p class="quiet empty">Nothing heated yet. Each heating stands here against your limit of {tolerance}.</p>
 	{:else}
@@ -29,7 +31,6 @@
 			<svg {width} height={HEIGHT + 24} aria-hidden="true">
 				<rect x="0" {width} y={y(toleranceMg)} height={FLOOR - y(toleranceMg)} class="wash" />
 				<line x1="0" x2={width} y1={y(toleranceMg)} y2={y(toleranceMg)} class="limit" />
-				<text x={width - 6} y={y(toleranceMg) - 6} class="settled" text-anchor="end">limit {tolerance}</text>
 				<line x1="0" x2={width} y1={FLOOR} y2={FLOOR} class="floor" />
 				{#each shown as loss, index (loss.position)}
 					{@const size = Math.abs(loss.milligrams)}
@@ -45,7 +46,12 @@
 					{#if size > top}
 						<path d="M{left(index) - 4} {at + 20} l54 -9 M{left(index) - 4} {at + 29} l54 -9" class="break" />
 					{/if}
-					<text x={left(index) + 54} y={Math.min(at + 16, FLOOR - 4)} class="figure">{loss.text}</text>
+					<text
+						x={left(index) + 23}
+						y={Math.min(at - 6, y(toleranceMg) - 6)}
+						text-anchor="middle"
+						class="figure">{loss.text}</text
+					>
 					<text x={left(index) + 23} y={HEIGHT + 16} text-anchor="middle" class="label"
 						>heating {loss.position}</text
 					>
@@ -87,8 +93,7 @@
 		stroke-dasharray: 5 4;
 	}
 	.settled {
-		fill: var(--settled);
-		font-size: 16px;
+		color: var(--settled);
 	}
 	.floor {
 		stroke: var(--ink);

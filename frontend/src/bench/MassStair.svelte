@@ -1,9 +1,9 @@
 <script lang="ts">
 	import { scaleLinear } from 'd3-scale';
-	import type { EntryView, TreadView } from '../api/client';
+	import type { EntryView, Tread } from '../api/client';
 	import Pan from './Pan.svelte';
 
-	let { treads, next }: { treads: TreadView[]; next: EntryView | null } = $props();
+	let { treads, next }: { treads: Tread[]; next: EntryView | null } = $props();
 
 	const MOST = 6;
 	let width = $state(600);
@@ -17,22 +17,36 @@
 	const slot = $derived(width / places);
 	const low = $derived(Math.min(...shown.map((tread) => tread.grams)));
 	const high = $derived(Math.max(...shown.map((tread) => tread.grams)));
-	const floor = $derived(height - 62);
+	const floor = $derived(height - 80);
 	const y = $derived(
 		scaleLinear()
 			.domain(high > low ? [low, high] : [low - 1, low + 1])
 			.range(high > low ? [floor, 84] : [floor, floor - 40])
 	);
+	/* a long label on a narrow page stands on two lines, broken behind its plus or first word */
+	const split = (words: string) => {
+		const at = words.includes('+ ') ? words.indexOf('+ ') + 1 : words.indexOf(' ');
+		return [words.slice(0, at), words.slice(at + 1)];
+	};
 	const x = (index: number) => slot * (index + 0.5);
 	const last = $derived(shown.at(-1));
 	const pan = $derived(Math.min(44, slot * 0.34));
 </script>
 
+{#snippet label(words: string, index: number, now: boolean)}
+	{@const lines = slot < 118 && words.includes(' ') ? split(words) : [words]}
+	<text y={height - 8} class="label" class:now text-anchor="middle">
+		{#each lines as line, number (line)}<tspan x={x(index)} y={height - 8 - 17 * (lines.length - 1 - number)}
+				>{line}</tspan
+			>{/each}
+	</text>
+{/snippet}
+
 <figure>
 	<figcaption class="quiet">What each weighing held</figcaption>
 	<div class="space" bind:clientWidth={width} bind:clientHeight={height}>
 		<svg {width} {height} aria-hidden="true">
-			<line x1="0" x2={width} y1={height - 30} y2={height - 30} class="rule" />
+			<line x1="0" x2={width} y1={height - 44} y2={height - 44} class="rule" />
 			{#each shown as tread, index (`${tread.slot}${tread.position}`)}
 				{@const at = y(tread.grams)}
 				{@const before = shown[index - 1]}
@@ -53,7 +67,7 @@
 				{/if}
 				<Pan x={x(index)} y={at} size={pan} holds={tread.pan} />
 				<text x={x(index)} y={at + 26} class="figure" text-anchor="middle">{tread.text}</text>
-				<text x={x(index)} y={height - 8} class="label" text-anchor="middle">{tread.label}</text>
+				{@render label(tread.label, index, false)}
 			{/each}
 			{#if skipped > 0}
 				<text x={slot * 2} y={height - 8} class="label" text-anchor="middle">… {skipped} more …</text>
@@ -62,9 +76,7 @@
 				{@const at = last ? y(last.grams) : floor}
 				<line x1={x(shown.length) - pan} x2={x(shown.length) + pan} y1={at} y2={at} class="next" />
 				<text x={x(shown.length)} y={at - 14} class="ask" text-anchor="middle">?</text>
-				<text x={x(shown.length)} y={height - 8} class="label now" text-anchor="middle">
-					{next.slot === 'vessel_residue' ? `heating ${next.position}` : next.label}
-				</text>
+				{@render label(next.tread, shown.length, true)}
 			{/if}
 			<defs>
 				<marker id="tip" viewBox="0 0 10 10" refX="8" refY="5" markerWidth="9" markerHeight="9" orient="auto">
@@ -83,7 +95,7 @@
 <style>
 	figure {
 		display: grid;
-		grid-template-rows: auto 1fr;
+		grid-template: auto 1fr / minmax(0, 1fr);
 		min-height: 0;
 	}
 	.space {

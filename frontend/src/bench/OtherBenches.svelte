@@ -5,11 +5,13 @@
 	let { bench }: { bench: Bench } = $props();
 
 	const state = $derived(
-		bench.waiting && bench.away
-			? '1 reading waits to be saved'
+		bench.waiting.length
+			? `${bench.waiting.length} ${bench.waiting.length === 1 ? 'reading waits' : 'readings wait'} to be saved`
 			: bench.away
 				? 'the server does not answer'
-				: 'all readings saved'
+				: bench.queue.length
+					? 'saving …'
+					: 'all readings saved'
 	);
 </script>
 

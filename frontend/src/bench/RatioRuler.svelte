@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { scaleLinear } from 'd3-scale';
-	import type { RulerView } from '../api/client';
+	import type { Candidate, RulerView } from '../api/client';
 
 	let { ruler }: { ruler: RulerView } = $props();
 
@@ -13,9 +13,19 @@
 			.domain([ruler.low, ruler.high])
 			.range([12, width - 12])
 	);
-	const whole = $derived(ruler.marks.filter((mark) => Number.isInteger(mark.ratio)));
-	const halves = $derived(ruler.marks.filter((mark) => !Number.isInteger(mark.ratio)));
-	const labelled = $derived(whole.filter((_, index) => index % Math.ceil(whole.length / 8) === 0));
+	const at = (mark: Candidate) => mark.expected ?? 0;
+	const percent = $derived(ruler.unit === '%');
+	const isTall = (mark: Candidate) => percent || Number.isInteger(mark.expected);
+	const tall = $derived(ruler.marks.filter(isTall));
+	const halves = $derived(ruler.marks.filter((mark) => !isTall(mark)));
+	/* a ratio is read off its whole numbers, a percentage off the scale's own */
+	const numbers = $derived(
+		percent
+			? x.ticks(5).map((value) => ({ value, isMatch: false }))
+			: tall
+					.filter((_, index) => index % Math.ceil(tall.length / 8) === 0)
+					.map((mark) => ({ value: at(mark), isMatch: mark.status === 'match' }))
+	);
 	/* a narrow band is looked at through a lens */
 	const narrow = $derived(ruler.expanded * 16 < ruler.high - ruler.low);
 	const reach = $derived(ruler.expanded * 3);
@@ -24,14 +34,14 @@
 			.domain([ruler.value - reach, ruler.value + reach])
 			.range([12, width - 12])
 	);
-	const inLens = $derived(ruler.marks.filter((mark) => Math.abs((mark.ratio ?? 0) - ruler.value) < reach));
+	const inLens = $derived(ruler.marks.filter((mark) => Math.abs(at(mark) - ruler.value) < reach));
 	const said = $derived(
-		`Measured ${ruler.value.toFixed(3)}, band ${(ruler.value - ruler.expanded).toFixed(3)} to ` +
+		`Measured ${ruler.value.toFixed(3)}${ruler.unit}, band ${(ruler.value - ruler.expanded).toFixed(3)} to ` +
 			`${(ruler.value + ruler.expanded).toFixed(3)}; inside: ` +
 			(ruler.marks
 				.filter((mark) => mark.status === 'match')
-				.map((mark) => mark.ratio)
-				.join(', ') || 'no whole or half number')
+				.map((mark) => (percent ? mark.text : mark.ratio))
+				.join(', ') || (percent ? 'no listed hydrate' : 'no whole or half number'))
 	);
 </script>
 
@@ -45,21 +55,22 @@
 			class="band"
 		/>
 		<line x1="4" x2={width - 4} y1="46" y2="46" class="axis" />
-		{#each halves as mark (mark.ratio)}
-			<line x1={x(mark.ratio ?? 0)} x2={x(mark.ratio ?? 0)} y1="40" y2="46" class="half" />
+		{#each halves as mark (mark.text)}
+			<line x1={x(at(mark))} x2={x(at(mark))} y1="40" y2="46" class="half" />
 		{/each}
-		{#each whole as mark (mark.ratio)}
-			<line x1={x(mark.ratio ?? 0)} x2={x(mark.ratio ?? 0)} y1="33" y2="46" class="tick" />
+		{#each tall as mark (mark.text)}
+			<line
+				x1={x(at(mark))}
+				x2={x(at(mark))}
+				y1="33"
+				y2="46"
+				class="tick"
+				class:no={percent && mark.status === 'no'}
+			/>
 		{/each}
-		{#each labelled as mark (mark.ratio)}
-			<text
-				x={x(mark.ratio ?? 0)}
-				y="26"
-				text-anchor="middle"
-				class="figure"
-				class:in={mark.status === 'match'}
-			>
-				{mark.ratio}
+		{#each numbers as number (number.value)}
+			<text x={x(number.value)} y="26" text-anchor="middle" class="figure" class:in={number.isMatch}>
+				{number.value}
 			</text>
 		{/each}
 		<line x1={x(ruler.value)} x2={x(ruler.value)} y1="50" y2="66" class="measured" />
@@ -77,9 +88,11 @@
 					class="band"
 				/>
 				<line x1="4" x2={width - 4} y1="42" y2="42" class="axis" />
-				{#each inLens as mark (mark.ratio)}
-					<line x1={near(mark.ratio ?? 0)} x2={near(mark.ratio ?? 0)} y1="28" y2="42" class="tick" />
-					<text x={near(mark.ratio ?? 0)} y="24" text-anchor="middle" class="figure in">{mark.ratio}</text>
+				{#each inLens as mark (mark.text)}
+					<line x1={near(at(mark))} x2={near(at(mark))} y1="28" y2="42" class="tick" />
+					{#if !percent}<text x={near(at(mark))} y="24" text-anchor="middle" class="figure in"
+							>{at(mark)}</text
+						>{/if}
 				{/each}
 				<line x1={near(ruler.value)} x2={near(ruler.value)} y1="46" y2="60" class="measured" />
 			</g>
@@ -106,6 +119,10 @@
 	.tick {
 		stroke: var(--ink);
 		stroke-width: 2;
+	}
+	.no {
+		stroke: var(--quiet);
+		stroke-width: 1.5;
 	}
 	.measured {
 		stroke: var(--act);

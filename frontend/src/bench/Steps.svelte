@@ -7,9 +7,29 @@
 	let { run, bench }: { run: RunView; bench: Bench } = $props();
 
 	const SIGNS = { done: 'done', now: 'now', ahead: 'to come', missed: 'forgotten' };
+	/* why a step is done stands at its first round; later rounds know */
+	const isFirst = (key: string) => !/#([2-9]|\d\d+)$/.test(key);
+	const pending = $derived(new Map(bench.queue.map((row) => [`${row.slot} ${row.position}`, row.text])));
 	const current = $derived(run.steps.find((step) => step.state === 'now'));
 	/* finished handwork is folded away, so that the step to do now and its caution stay in sight */
 	const MOST_DONE = 4;
+	/* what this step is watched for; elsewhere the first of what the procedure knows */
+	const MOST_TAGS = 4;
+	const tags = $derived(current?.observe.length ? current.observe : run.observe.slice(0, MOST_TAGS));
+	let other = $state<string | null>(null);
+
+	/* the step to do now, with its caution, stays in sight however long the list above it grows */
+	function inSight(node: HTMLElement): void {
+		const list = node.closest<HTMLElement>('.list');
+		if (list && list.scrollHeight > list.clientHeight)
+			list.scrollTop = node.offsetTop + node.offsetHeight - list.clientHeight + 8;
+	}
+
+	async function note(event: SubmitEvent): Promise<void> {
+		event.preventDefault();
+		if (!other?.trim()) return;
+		if (await bench.see(other)) other = null;
+	}
 	const folded = $derived(run.steps.filter((step) => step.state === 'done').length > MOST_DONE);
 	const shown = $derived(
 		folded ? run.steps.filter((step) => step.state !== 'done' || step.slot !== null) : run.steps
@@ -17,42 +37,64 @@
 </script>
 
 <h2 class="hidden-text">Procedure</h2>
-<ol>
-	{#each shown as step (step.key)}
-		{#if step.state === 'now'}
-			<li class="now" aria-current="step">
-				<h3>{step.title}</h3>
-				<p>{step.say}</p>
-				{#if step.timer}<StepTimer {step} {bench} />{/if}
-				{#if !step.slot}
-					<button class="button act" onclick={() => bench.mark(step.key, 'finished')}
-						>{step.done_label}</button
-					>
-				{/if}
-				{#if step.caution}
-					<p class="caution"><TriangleAlert size={22} aria-hidden="true" /><span>{step.caution}</span></p>
-				{/if}
-				{#if step.why}<p class="why quiet">{step.why}</p>{/if}
-			</li>
-		{:else}
-			<li class={step.state}>
-				<span class="dot" aria-hidden="true"></span>
-				<span>{step.short}<span class="hidden-text">, {SIGNS[step.state]}</span></span>
-				{#if step.value}<span class="figure value">{step.value}</span>{/if}
-				{#if step.state === 'missed'}<strong class="value">forgotten</strong>{/if}
-			</li>
-		{/if}
-	{/each}
-</ol>
-{#if !current}<p class="finished">All steps are done.</p>{/if}
-
-<section class="no-print">
-	<h3 class="seen quiet">Seen at the bench: one tap</h3>
-	<div class="tags">
-		{#each run.observe as tag (tag)}
-			<button onclick={() => bench.see(tag)}>{tag}</button>
+<div class="list">
+	<ol>
+		{#each shown as step (step.key)}
+			{#if step.state === 'now'}
+				<li class="now" aria-current="step" {@attach inSight}>
+					<h3>{step.title}</h3>
+					<p>{step.say}</p>
+					{#if step.timer}<StepTimer {step} {bench} />{/if}
+					{#if !step.slot}
+						<button class="button act" onclick={() => bench.mark(step.key, 'finished')}
+							>{step.done_label}</button
+						>
+					{/if}
+					{#if step.caution}
+						<p class="caution"><TriangleAlert size={22} aria-hidden="true" /><span>{step.caution}</span></p>
+					{/if}
+					{#if step.why && isFirst(step.key)}<p class="why quiet">{step.why}</p>{/if}
+				</li>
+			{:else}
+				<li class={step.state}>
+					<span class="dot" aria-hidden="true"></span>
+					<span>{step.short}<span class="hidden-text">, {SIGNS[step.state]}</span></span>
+					{#if step.value}<span class="figure value">{step.value}</span>
+					{:else if pending.has(`${step.slot} ${step.position}`)}
+						<span class="waiting"
+							><span class="figure">{pending.get(`${step.slot} ${step.position}`)}</span> waits</span
+						>
+					{/if}
+					{#if step.state === 'missed'}<strong class="value">forgotten</strong>{/if}
+				</li>
+			{/if}
 		{/each}
-	</div>
+	</ol>
+	{#if !current}<p class="finished">All steps are done.</p>{/if}
+	<p class="quiet rules">{run.caution}</p>
+</div>
+
+<section class="no-print" aria-labelledby="seen-at-bench">
+	<header>
+		<h3 class="seen quiet" id="seen-at-bench">Seen at the bench: one tap</h3>
+		{#if other === null}<button class="plain" onclick={() => (other = '')}>other …</button>{/if}
+	</header>
+	{#if other === null}
+		<div class="tags">
+			{#each tags as tag (tag)}
+				<button onclick={() => bench.see(tag)}>{tag}</button>
+			{/each}
+		</div>
+	{:else}
+		<form onsubmit={note}>
+			<label class="hidden-text" for="other-seen">What was seen</label>
+			<!-- opened by a tap on “other”: the words come next -->
+			<!-- svelte-ignore a11y_autofocus -->
+			<input id="other-seen" bind:value={other} maxlength="60" placeholder="In a word or two" autofocus />
+			<button class="button act">Note it</button>
+			<button type="button" class="button" onclick={() => (other = null)}>Leave it</button>
+		</form>
+	{/if}
 	<p class="quiet last" aria-live="polite">
 		{#if run.observations.length}Noted: {run.observations
 				.map((row) => row.tag)
@@ -60,9 +102,44 @@
 				.join(', ')}{/if}
 	</p>
 </section>
-<p class="quiet rules">{run.caution}</p>
 
 <style>
+	.list {
+		position: relative;
+		flex: 1;
+		min-height: 0;
+		overflow-y: auto;
+		padding: 16px 20px 0;
+	}
+	header {
+		display: flex;
+		align-items: center;
+		justify-content: space-between;
+	}
+	.plain {
+		min-height: 48px;
+		padding: 0 8px;
+		text-decoration: underline dotted;
+		text-underline-offset: 4px;
+		cursor: pointer;
+	}
+	section {
+		padding: 0 20px 8px;
+		border-top: 1px solid var(--rule);
+	}
+	form {
+		display: grid;
+		grid-template-columns: 1fr 1fr;
+		gap: 8px;
+	}
+	form input {
+		grid-column: 1 / -1;
+		min-height: 48px;
+		padding: 8px 12px;
+		border: 1.5px solid var(--quiet);
+		border-radius: 6px;
+		background: var(--raised);
+	}
 	ol {
 		display: grid;
 		gap: 2px;
@@ -89,6 +166,10 @@
 	}
 	.missed .value {
 		color: var(--stop);
+	}
+	.waiting {
+		color: var(--watch);
+		font-weight: 600;
 	}
 	.ahead {
 		color: var(--quiet);
@@ -124,7 +205,6 @@
 		color: var(--settled);
 	}
 	.seen {
-		margin: 18px 0 8px;
 		font-family: inherit;
 		font-weight: 400;
 		font-size: 16px;
@@ -136,7 +216,7 @@
 	}
 	.tags button {
 		min-height: 48px;
-		padding: 0 16px;
+		padding: 0 14px;
 		border: 1.5px solid var(--quiet);
 		border-radius: 24px;
 		background: var(--raised);
@@ -144,7 +224,13 @@
 	}
 	.last,
 	.rules {
-		margin-top: 10px;
+		margin-top: 8px;
 		font-size: 16px;
+	}
+	.last:empty {
+		display: none;
+	}
+	.rules {
+		padding-bottom: 12px;
 	}
 </style>

@@ -1,25 +1,26 @@
 import {
-	getRun,
 	getRuns,
+	lookAtRun,
 	markStep,
 	newUuid,
 	observe,
 	recordReading,
 	type EntryView,
 	type Outcome,
-	type ReadingBody,
 	type RunSummary,
 	type RunView
 } from '../api/client';
 import { clock } from '../ui/clock.svelte';
-import { forget, keep, kept } from './keeping';
+import { isoTime } from '../ui/time';
+import { keep, kept } from './keeping';
+import { asBody, before, behind, dequeue, enqueue, queued, type Queued } from './queue';
 
-const LOOK_MS = 2000;
-const RETRY_MS = 2000;
+const LOOK_MS = 1000;
+const OTHERS_MS = 4000;
 
-type Doubt = { body: ReadingBody; text: string };
+type Doubt = { reading: Queued; text: string; suggestion: string | null };
 
-/** One run at the bench: what the server says of it, what is typed, and what still waits to be saved. */
+/** One run at the bench: what the server says of it, what is typed, and what is on its way. */
 export class Bench {
 	run = $state<RunView | null>(null);
 	others = $state<RunSummary[]>([]);
@@ -29,9 +30,16 @@ export class Bench {
 	fault = $state('');
 	notice = $state('');
 	doubt = $state<Doubt | null>(null);
-	waiting = $state<ReadingBody | null>(null);
+	queue = $state<Queued[]>([]);
+	/** A reading that came back to the field: it is typed again for its own place before the next one. */
+	returned = $state<Queued | null>(null);
 	busy = $state(false);
 	savedAt = $state(0);
+
+	/** What the field asks for: a returned reading's place, or the first that is neither saved nor on its way. */
+	readonly entry = $derived<EntryView | null>(this.#next());
+	/** Readings that wait because the server or its database is away. */
+	readonly waiting = $derived(this.away ? this.queue : []);
 
 	readonly uuid: string;
 	#timers: ReturnType<typeof setInterval>[] = [];
@@ -39,17 +47,16 @@ export class Bench {
 	constructor(uuid: string) {
 		this.uuid = uuid;
 		this.typed = kept<string>(`typed:${uuid}`) ?? '';
-		this.waiting = kept<ReadingBody>(`waiting:${uuid}`);
+		this.queue = queued(uuid);
 	}
 
-	/** Look now and every two seconds; gives back what ends it. */
+	/** Look now and every second; gives back what ends it. */
 	begin(): () => void {
 		void this.look();
 		void this.lookAtOthers();
 		this.#timers = [
-			setInterval(() => void this.look(), LOOK_MS),
-			setInterval(() => void this.lookAtOthers(), 2 * LOOK_MS),
-			setInterval(() => void this.retry(), RETRY_MS)
+			setInterval(() => void this.#tick(), LOOK_MS),
+			setInterval(() => void this.lookAtOthers(), OTHERS_MS)
 		];
 		return () => this.#timers.forEach(clearInterval);
 	}
@@ -61,89 +68,140 @@ export class Bench {
 		keep(`typed:${this.uuid}`, text);
 	}
 
-	/** Record what is typed as the next reading. */
+	/** Put what is typed on its way as the reading that the field asks for. */
 	async record(entry: EntryView): Promise<void> {
-		if (this.busy || this.waiting) return;
-		const body = {
+		const reading: Queued = {
 			uuid: newUuid(),
 			slot: entry.slot,
 			position: entry.position,
 			text: this.typed,
-			trial: '1'
+			trial: '1',
+			by: '',
+			confirmed: false,
+			typed_at: isoTime(clock.now),
+			label: entry.label,
+			unit: entry.unit,
+			order: this.returned ? before(this.queue) : behind(this.queue)
 		};
-		await this.#send({ ...body, by: '', confirmed: false });
+		// kept before it is sent: a page that dies now finds it again
+		enqueue(this.uuid, reading);
+		this.queue = this.returned ? [reading, ...this.queue] : [...this.queue, reading];
+		this.returned = null;
+		this.notice = '';
+		this.type('');
+		await this.#flush();
 	}
 
-	/** Record a doubted reading all the same. */
+	/** Keep a doubted reading all the same. */
 	async confirm(): Promise<void> {
-		const doubt = this.doubt;
-		if (doubt) await this.#send({ ...doubt.body, confirmed: true });
+		if (!this.doubt) return;
+		const reading = { ...this.doubt.reading, uuid: newUuid(), confirmed: true, order: before(this.queue) };
+		this.#giveUp();
+		enqueue(this.uuid, reading);
+		this.queue = [reading, ...this.queue];
+		this.type('');
+		await this.#flush();
 	}
 
-	/** Send again what could not be saved. */
-	async retry(): Promise<void> {
-		if (this.waiting && !this.busy) await this.#send(this.waiting);
+	/** Take the figure that the question offers. */
+	async suggest(text: string): Promise<void> {
+		const entry = this.entry;
+		this.doubt = null;
+		this.type(text);
+		if (entry) await this.record(entry);
+	}
+
+	/** Leave a returned reading out and go on with what waits behind it. */
+	async leaveOut(): Promise<void> {
+		this.#giveUp();
+		this.type('');
+		await this.#flush();
 	}
 
 	async mark(step: string, kind: 'started' | 'extended' | 'finished'): Promise<void> {
 		this.#take(await markStep(this.uuid, step, kind));
 	}
 
-	async see(tag: string): Promise<void> {
-		this.#take(await observe(this.uuid, tag));
+	/** Note something seen; whether it was kept. */
+	async see(tag: string): Promise<boolean> {
+		const outcome = await observe(this.uuid, tag);
+		this.#take(outcome);
+		return outcome.kind === 'done';
 	}
 
 	async look(): Promise<void> {
 		if (this.busy || document.hidden) return;
-		const outcome = await getRun(this.uuid);
+		const outcome = await lookAtRun(this.uuid, this.run?.version ?? -1);
 		if (this.busy) return;
-		if (outcome.kind === 'problem' && outcome.code === 'not-found') this.missing = true;
-		else if (outcome.kind === 'problem' && outcome.code === 'refused') this.missing = true;
+		const gone = outcome.kind === 'problem' && ['not-found', 'refused'].includes(outcome.code);
+		if (gone && !this.run) this.missing = true;
 		else this.#take(outcome, true);
 	}
 
 	async lookAtOthers(): Promise<void> {
 		if (document.hidden) return;
 		const outcome = await getRuns();
-		if (outcome.kind === 'done') {
-			this.others = outcome.value.runs.filter((run) => run.uuid !== this.uuid && run.state !== 'finished');
-		}
-	}
-
-	async #send(body: ReadingBody): Promise<void> {
-		this.busy = true;
-		this.fault = this.notice = '';
-		// kept before it is sent: a page that dies now finds it again
-		this.#wait(body);
-		const outcome = await recordReading(this.uuid, body);
-		this.busy = false;
-		if (outcome.kind === 'away') {
-			this.away = true;
-			return;
-		}
-		this.#wait(null);
-		this.doubt = null;
-		if (outcome.kind === 'done') {
-			this.type('');
-			this.savedAt = clock.now;
-		} else if (outcome.code === 'doubt') {
-			this.doubt = { body, text: outcome.title };
-		} else {
-			this.fault = outcome.faults[0]?.message ?? outcome.title;
-		}
-		this.#take(outcome);
-	}
-
-	#wait(body: ReadingBody | null): void {
-		this.waiting = body;
-		if (body) keep(`waiting:${this.uuid}`, body);
-		else forget(`waiting:${this.uuid}`);
-	}
-
-	#take(outcome: Outcome<RunView>, quiet = false): void {
-		this.away = outcome.kind === 'away';
-		if (outcome.kind === 'problem' && !quiet && !this.fault && !this.doubt) this.notice = outcome.title;
 		if (outcome.kind !== 'done') return;
+		this.others = outcome.value.runs.filter((run) => run.uuid !== this.uuid && run.state !== 'finished');
+	}
+
+	async #tick(): Promise<void> {
+		if (this.queue.length && !this.returned) await this.#flush();
+		else await this.look();
+	}
+
+	/** Send what is on its way, in order, each until it is saved or comes back with a question. */
+	async #flush(): Promise<void> {
+		if (this.busy) return;
+		this.busy = true;
+		while (this.queue[0] && !this.returned) {
+			const reading = this.queue[0];
+			const outcome = await recordReading(this.uuid, asBody(reading));
+			if (outcome.kind === 'away') {
+				this.away = true;
+				break;
+			}
+			dequeue(this.uuid, reading);
+			this.queue = this.queue.slice(1);
+			if (outcome.kind === 'done') this.savedAt = clock.now;
+			else if (outcome.kind === 'problem') this.#bringBack(reading, outcome);
+			this.#take(outcome);
+		}
+		this.busy = false;
+	}
+
+	#bringBack(reading: Queued, problem: Outcome<RunView> & { kind: 'problem' }): void {
+		this.returned = reading;
+		this.type(reading.text);
+		if (problem.code === 'doubt') {
+			this.doubt = { reading, text: problem.title, suggestion: problem.suggestion };
+		} else {
+			this.fault = problem.faults[0]?.message ?? problem.title;
+		}
+	}
+
+	#giveUp(): void {
+		this.doubt = this.returned = null;
+		this.fault = '';
+	}
+
+	#next(): EntryView | null {
+		const upcoming = this.run?.upcoming ?? [];
+		const is = (a: { slot: string; position: number }) => (b: { slot: string; position: number }) =>
+			a.slot === b.slot && a.position === b.position;
+		if (this.returned) {
+			const { slot, position, label, unit } = this.returned;
+			const typedAgain = { slot, position, label, unit, tread: label, step: null, hint: '' };
+			return upcoming.find(is(this.returned)) ?? typedAgain;
+		}
+		return upcoming.find((entry) => !this.queue.some(is(entry))) ?? null;
+	}
+
+	#take(outcome: Outcome<RunView | null>, quiet = false): void {
+		// a look that succeeds does not mean that what waits can be saved
+		this.away = outcome.kind === 'away' || (quiet && this.away && this.queue.length > 0);
+		if (outcome.kind === 'problem' && !quiet && !this.fault && !this.doubt) this.notice = outcome.title;
+		if (outcome.kind !== 'done' || !outcome.value) return;
 		clock.set(outcome.value.now);
 		if (outcome.value.version !== this.run?.version) this.run = outcome.value;
 	}

@@ -1,7 +1,17 @@
 <script lang="ts">
+	import { getWorking, type WorkingLine } from '../api/client';
+	import { route } from '../router';
 	import Formula from '../ui/Formula.svelte';
 	import Verdict from '../ui/Verdict.svelte';
 	import RunFrame from './RunFrame.svelte';
+
+	let working = $state<WorkingLine[] | null>(null);
+
+	$effect(() => {
+		void getWorking(route.params['uuid'] ?? '').then((outcome) => {
+			if (outcome.kind === 'done') working = outcome.value.trials[0]?.working ?? [];
+		});
+	});
 </script>
 
 <RunFrame name="Working">
@@ -27,9 +37,11 @@
 					{/each}
 				</tbody>
 			</table>
-			{#if trial && trial.working.length}
+			{#if working === null}
+				<p class="quiet" aria-busy="true">Fetching the working …</p>
+			{:else if working.length}
 				<ol>
-					{#each trial.working as line (line.name)}
+					{#each working as line (line.name)}
 						<li>
 							<p class="rule"><strong>{line.label}</strong> = {line.rule}</p>
 							{#if line.substituted !== line.rule}<p class="figure">= {line.substituted}</p>{/if}

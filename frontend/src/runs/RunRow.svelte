@@ -3,17 +3,37 @@
 	import Eye from '@lucide/svelte/icons/eye';
 	import Hand from '@lucide/svelte/icons/hand';
 	import type { RunSummary } from '../api/client';
+	import type { Runs } from './runs.svelte';
 	import { minutesAndSeconds, secondsLeft, timeOfDay } from '../ui/clock.svelte';
 	import Formula from '../ui/Formula.svelte';
 
-	let { run }: { run: RunSummary } = $props();
+	let { run, runs }: { run: RunSummary; runs: Runs } = $props();
+
+	/* dragged out of the window, the row becomes its run file where the browser can do that */
+	function drag(event: DragEvent): void {
+		const address = `${location.origin}/api/runs/${run.uuid}/run-file`;
+		event.dataTransfer?.setData('DownloadURL', `application/json:${run.title}.json:${address}`);
+	}
 
 	const left = $derived(run.timer_ends_at ? secondsLeft(run.timer_ends_at) : null);
 	const formula = $derived(run.answer.formula);
+	const undecided = $derived(
+		formula === null || formula.matches === 1 ? '' : formula.matches ? 'cannot decide' : 'no match'
+	);
 </script>
 
-<li>
-	<a href="/runs/{run.uuid}">
+<li class:choosing={runs.chosen !== null}>
+	{#if runs.chosen !== null}
+		<label>
+			<input
+				type="checkbox"
+				checked={runs.chosen.includes(run.uuid)}
+				onchange={(event) => runs.choose(run.uuid, event.currentTarget.checked)}
+			/>
+			<span class="hidden-text">Take along {run.title}, bench {run.bench}</span>
+		</label>
+	{/if}
+	<a href="/runs/{run.uuid}" ondragstart={drag}>
 		<span class="bench">{run.bench}</span>
 		<span class="title">
 			<strong>{run.title}</strong>
@@ -27,22 +47,42 @@
 		</span>
 		<span class="answer">
 			{#if formula}
-				<span class="formula"><Formula text={formula.nearest} /></span>
+				<span class="formula"
+					>{#if undecided}<span class="quiet near">near</span>{/if}
+					<Formula text={formula.nearest} plain /></span
+				>
 			{/if}
 			<span class="figure">{run.answer.text ?? 'not yet'}</span>
 		</span>
-		<span class="state {run.level === 'stop' ? 'stop' : run.answer.provisional ? 'watch' : 'good'}">
+		<span
+			class="state {run.level === 'stop' ? 'stop' : run.answer.provisional || undecided ? 'watch' : 'good'}"
+		>
 			{#if run.level === 'stop'}<Hand size={22} aria-hidden="true" /> look now
 			{:else if run.answer.provisional}<Eye size={22} aria-hidden="true" /> provisional
+			{:else if undecided}<Eye size={22} aria-hidden="true" /> {undecided}
 			{:else}<Check size={22} aria-hidden="true" /> settled{/if}
 		</span>
 	</a>
 </li>
 
 <style>
+	.choosing {
+		display: grid;
+		grid-template-columns: 56px 1fr;
+	}
+	label {
+		display: grid;
+		place-items: center;
+		border-bottom: 1px solid var(--rule);
+	}
+	input {
+		width: 28px;
+		height: 28px;
+		accent-color: var(--act);
+	}
 	a {
 		display: grid;
-		grid-template-columns: 92px minmax(220px, 1.4fr) minmax(180px, 1.2fr) minmax(150px, 1fr) 140px;
+		grid-template-columns: 92px minmax(220px, 1.4fr) minmax(180px, 1.2fr) minmax(150px, 1fr) 168px;
 		align-items: center;
 		gap: 16px;
 		min-height: 76px;
@@ -67,6 +107,10 @@
 	.formula {
 		font-size: 20px;
 		font-weight: 600;
+	}
+	.near {
+		font-size: 16px;
+		font-weight: 400;
 	}
 	.up {
 		color: var(--act);

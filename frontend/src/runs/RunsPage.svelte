@@ -1,4 +1,6 @@
 <script lang="ts">
+	import { untrack } from 'svelte';
+	import FileDown from '@lucide/svelte/icons/file-down';
 	import FileUp from '@lucide/svelte/icons/file-up';
 	import Plus from '@lucide/svelte/icons/plus';
 	import TopBar from '../ui/TopBar.svelte';
@@ -7,7 +9,7 @@
 	import StartRun from './StartRun.svelte';
 
 	const runs = new Runs();
-	$effect(() => runs.begin());
+	$effect(() => untrack(() => runs.begin()));
 
 	let dragging = $state(false);
 	let picker = $state<HTMLInputElement | null>(null);
@@ -40,12 +42,12 @@
 			{#snippet label()}<Plus size={22} aria-hidden="true" /> Start a run{/snippet}
 		</StartRun>
 		<button class="button" onclick={() => picker?.click()}>
-			<FileUp size={22} aria-hidden="true" /> Open a run file
+			<FileUp size={22} aria-hidden="true" /> Open run files
 		</button>
 		<input
 			bind:this={picker}
 			type="file"
-			accept=".json,application/json"
+			accept=".json,.zip,application/json,application/zip"
 			multiple
 			class="hidden-text"
 			tabindex="-1"
@@ -55,7 +57,23 @@
 				event.currentTarget.value = '';
 			}}
 		/>
-		<span class="quiet">or drop one anywhere on this page</span>
+		{#if runs.chosen === null}
+			<button class="button" disabled={!runs.list.length} onclick={() => (runs.chosen = [])}>
+				<FileDown size={22} aria-hidden="true" /> Take runs along
+			</button>
+			<span class="quiet">or drop files anywhere on this page</span>
+		{:else}
+			<span class="choosing">
+				{#if runs.chosen.length}
+					<a class="button act" href={runs.archive} download>
+						<FileDown size={22} aria-hidden="true" />
+						{runs.chosen.length === 1 ? 'One run file' : `${runs.chosen.length} run files`} (zip)
+					</a>
+				{:else}<span class="quiet">Tick the runs to take along.</span>{/if}
+				<button class="button" onclick={() => (runs.chosen = runs.list.map((run) => run.uuid))}>All</button>
+				<button class="button" onclick={() => (runs.chosen = null)}>Done</button>
+			</span>
+		{/if}
 	</div>
 
 	<div aria-live="polite">
@@ -78,7 +96,7 @@
 		<section aria-labelledby="open-runs">
 			<h2 id="open-runs">On the benches</h2>
 			<ul class="runs">
-				{#each open as run (run.uuid)}<RunRow {run} />{:else}
+				{#each open as run (run.uuid)}<RunRow {run} {runs} />{:else}
 					<li class="empty">
 						Nothing is under way. Start a run, and the bench page takes you through it weighing by weighing.
 					</li>
@@ -89,7 +107,7 @@
 			<section aria-labelledby="finished-runs">
 				<h2 id="finished-runs">Finished</h2>
 				<ul class="runs">
-					{#each finished as run (run.uuid)}<RunRow {run} />{/each}
+					{#each finished as run (run.uuid)}<RunRow {run} {runs} />{/each}
 				</ul>
 			</section>
 		{/if}
@@ -119,6 +137,12 @@
 		flex-wrap: wrap;
 		align-items: center;
 		gap: 14px;
+	}
+	.choosing {
+		display: flex;
+		flex-wrap: wrap;
+		align-items: center;
+		gap: 12px;
 	}
 	h2 {
 		padding-bottom: 8px;

@@ -1,4 +1,12 @@
-import { getRuns, getShelf, importRun, type Fault, type RunSummary, type ShelfView } from '../api/client';
+import {
+	getRuns,
+	getShelf,
+	importArchive,
+	importRun,
+	type Fault,
+	type RunSummary,
+	type ShelfView
+} from '../api/client';
 import { clock } from '../ui/clock.svelte';
 
 const LOOK_MS = 3000;
@@ -13,7 +21,13 @@ export class Runs {
 	reports = $state<Report[]>([]);
 	loaded = $state(false);
 	away = $state(false);
+	/** The runs ticked to be taken along; null while none are being chosen. */
+	chosen = $state<string[] | null>(null);
 	#count = 0;
+
+	readonly archive = $derived(
+		`/api/runs/archive?${(this.chosen ?? []).map((uuid) => `uuid=${uuid}`).join('&')}`
+	);
 
 	readonly place = $derived(this.shelf ? this.shelf.section : '');
 
@@ -42,6 +56,10 @@ export class Runs {
 				this.#report(file.name, `was not opened: it has ${size} MB, a run file has at most 2 MB.`, []);
 				continue;
 			}
+			if (/\.zip$/i.test(file.name)) {
+				await this.#openArchive(file);
+				continue;
+			}
 			const outcome = await importRun(file);
 			if (outcome.kind === 'done') this.#report(file.name, `was opened as “${outcome.value.title}”.`, []);
 			else if (outcome.kind === 'away') this.#report(file.name, `was not opened: ${outcome.title}`, []);
@@ -55,6 +73,11 @@ export class Runs {
 		await this.look();
 	}
 
+	choose(uuid: string, isChosen: boolean): void {
+		const others = (this.chosen ?? []).filter((row) => row !== uuid);
+		this.chosen = isChosen ? [...others, uuid] : others;
+	}
+
 	dismiss(id: number): void {
 		this.reports = this.reports.filter((report) => report.id !== id);
 	}
@@ -62,6 +85,22 @@ export class Runs {
 	async #lookAtShelf(): Promise<void> {
 		const outcome = await getShelf();
 		if (outcome.kind === 'done') this.shelf = outcome.value;
+	}
+
+	async #openArchive(file: File): Promise<void> {
+		const outcome = await importArchive(file);
+		if (outcome.kind !== 'done') {
+			const faults = outcome.kind === 'problem' ? outcome.faults : [];
+			this.#report(file.name, faults.length ? 'was refused.' : `was not opened: ${outcome.title}`, faults);
+			return;
+		}
+		for (const row of outcome.value.files)
+			this.#report(
+				`${file.name}: ${row.name}`,
+				row.uuid ? `was opened as “${row.title}”.` : 'was refused. Nothing of it was kept.',
+				row.faults
+			);
+		if (!outcome.value.files.length) this.#report(file.name, 'holds no files.', []);
 	}
 
 	#report(name: string, text: string, faults: Fault[]): void {

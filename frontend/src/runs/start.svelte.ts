@@ -8,6 +8,8 @@ export type OptionFieldSpec = {
 	kind: 'text' | 'list' | 'choice' | 'number' | 'yes-no';
 	choices: string[];
 	initial: string | boolean;
+	/** Asked of every run; the others stand under “More”. */
+	first: boolean;
 };
 
 type Property = {
@@ -17,9 +19,8 @@ type Property = {
 	pattern?: string;
 	anyOf?: { type?: string }[];
 	default?: unknown;
+	first?: boolean;
 };
-
-const FIRST = 2;
 
 /** The form for a new run; its fields come from the method's own options and procedure. */
 export class StartForm {
@@ -41,11 +42,8 @@ export class StartForm {
 	readonly method = $derived(this.#shelf?.methods.find((row) => row.name === this.methodName));
 	readonly procedure = $derived(this.method?.procedures[0]);
 	readonly fields = $derived(this.method ? optionFields(this.method) : []);
-	/** What every run is asked first: the texts without a usual answer. */
-	readonly firstFields = $derived(
-		this.fields.filter((field) => field.kind === 'text' && field.initial === '').slice(0, FIRST)
-	);
-	readonly moreFields = $derived(this.fields.filter((field) => !this.firstFields.includes(field)));
+	readonly firstFields = $derived(this.fields.filter((field) => field.first));
+	readonly moreFields = $derived(this.fields.filter((field) => !field.first));
 
 	/** Take what the laboratory offers, once. */
 	offer(shelf: ShelfView): void {
@@ -138,6 +136,11 @@ export function optionFields(method: MethodView): OptionFieldSpec[] {
 				: usual === null || usual === undefined || Array.isArray(usual)
 					? ''
 					: String(usual);
-		return { name, title: property.title ?? name, help: property.description ?? '', kind, choices, initial };
+		const [title, help, first] = [
+			property.title ?? name,
+			property.description ?? '',
+			property.first ?? false
+		];
+		return { name, title, help, kind, choices, initial, first };
 	});
 }

@@ -27,6 +27,7 @@
 	<span class="quiet place">{place}</span>
 	<span class="right no-print">
 		{@render children?.()}
+		<nav aria-label="Clay Kettle"><a href="/">Runs</a><a href="/formula">Formulas</a></nav>
 		<span class="figure">{timeOfDay(clock.now)}</span>
 		<button class="mode" onclick={toggle} aria-label={mode === 'dark' ? 'Light colours' : 'Dark colours'}>
 			{#if mode === 'dark'}<Sun size={22} />{:else}<Moon size={22} />{/if}
@@ -69,6 +70,22 @@
 		gap: 16px;
 		margin-left: auto;
 		white-space: nowrap;
+	}
+	nav {
+		display: flex;
+		gap: 4px;
+	}
+	nav a {
+		display: grid;
+		place-items: center;
+		min-height: 48px;
+		padding: 0 8px;
+		color: var(--ink);
+		text-decoration: none;
+	}
+	nav a:hover {
+		text-decoration: underline;
+		text-underline-offset: 4px;
 	}
 	.mode {
 		display: grid;

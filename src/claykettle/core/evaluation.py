@@ -5,12 +5,13 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
 from claykettle.core.judgement.constancy import settling_half_width
 from claykettle.core.judgement.replicates import agreement, sample_deviation
 from claykettle.core.judgement.window import judge_window
-from claykettle.core.method import Formulated, Judgement, Trial
+from claykettle.core.method import Formulated, Trial
 from claykettle.core.reading import Reading
 from claykettle.core.rounding import with_uncertainty
 from claykettle.core.run import Entry, Run, TrialRecord, shape_of
@@ -51,16 +52,32 @@ class Share:
 
 @dataclass(frozen=True)
 class TrialEvaluation:
-    """All that can be said about one trial. `trial` keeps the numbers for pictures and replays."""
+    """All that can be said about one trial. `trial` keeps the numbers for pictures and replays.
+
+    The working and the budget are worked out when they are first asked for.
+    """
 
     label: str
     trial: Trial
     results: tuple[Result, ...]
     words: Mapping[str, Formulated]
     verdicts: tuple[Verdict, ...]
-    working: tuple[WorkingLine, ...]
-    budget: tuple[Share, ...]
     candidates: tuple[Candidate, ...]
+
+    @cached_property
+    def working(self) -> tuple[WorkingLine, ...]:
+        """The calculation page."""
+        trial = self.trial
+        return tuple(trial.sheet.working(trial.values, _shown(trial), _decimals(trial)))
+
+    @cached_property
+    def budget(self) -> tuple[Share, ...]:
+        """The shares of every result's variance."""
+        return tuple(share for row in self.results for share in self.shares(row.name))
+
+    def shares(self, result: str) -> tuple[Share, ...]:
+        """The shares of one result's variance, the largest first."""
+        return tuple(Share(result, name, share) for name, share in budget(self.trial.values[result]) if share > 0)
 
     def result(self, name: str) -> Result | None:
         """The result of this name, None while it cannot be had."""
@@ -95,10 +112,22 @@ class Evaluation:
 
 def evaluate_run(run: Run) -> Evaluation:
     """Evaluate every trial and hold them together. Raises Refusal `both-forms` with the trial's path."""
-    shared = _Variables(run)
-    common = {name: shared.of(name, entries) for name, entries in run.shared.items()}
+    common = _common(run, _Variables(run))
     trials = tuple(_trial(run, record, common, index) for index, record in enumerate(run.trials))
     return Evaluation(run, trials, _summary(trials), _replicates(run, trials))
+
+
+def results_of(run: Run) -> tuple[tuple[Result, ...], ...]:
+    """Only the results of every trial, without judgement, working or budget. Raises Refusal as `evaluate_run` does."""
+    common = _common(run, _Variables(run))
+    return tuple(
+        tuple(_results(run, _valued(run, record, common, _Variables(run), index)))
+        for index, record in enumerate(run.trials)
+    )
+
+
+def _common(run: Run, shared: _Variables) -> dict[str, dict[str, Any]]:
+    return {name: shared.of(name, entries) for name, entries in run.shared.items()}
 
 
 class _Variables:
@@ -133,30 +162,31 @@ def _definition(run: Run, name: str) -> ReadingDef:
     raise KeyError(name)
 
 
-def _trial(run: Run, record: TrialRecord, common: Mapping[str, dict[str, Any]], index: int) -> TrialEvaluation:
+def _valued(
+    run: Run, record: TrialRecord, common: Mapping[str, dict[str, Any]], variables: _Variables, index: int
+) -> Trial:
+    """The trial with the numbers of its worksheet, not yet judged."""
     entries = {**run.shared, **record.entries}
     path = f"trials[{index}].readings"
     sheet = run.method.page.build(shape_of(run.method, run.options, frozenset(entries), path))
-    variables = _Variables(run)
     inputs: dict[str, Any] = {}
     for name, rows in entries.items():
         inputs |= common[name] if name in common and name not in record.entries else variables.of(name, rows)
-    values = sheet.evaluate(inputs)
-    trial = Trial(sheet, _typed(sheet, entries), values)
+    return Trial(sheet, _typed(sheet, entries), sheet.evaluate(inputs))
+
+
+def _trial(run: Run, record: TrialRecord, common: Mapping[str, dict[str, Any]], index: int) -> TrialEvaluation:
+    variables = _Variables(run)
+    trial = _valued(run, record, common, variables, index)
     judgement = run.method.judge(trial)
-    results = tuple(_results(run, trial, judgement))
-    working = sheet.working(values, _shown(trial), _decimals(trial))
-    shares = tuple(
-        Share(row.name, reading, share) for row in results for reading, share in budget(values[row.name]) if share > 0
-    )
+    results = tuple(_results(run, trial))
     verdicts = (
         *judgement.verdicts,
         *judge_window(trial, run.planned),
         *_missing(trial, run.method.results),
         *_assumed(variables),
     )
-    words, candidates = judgement.words, judgement.candidates
-    return TrialEvaluation(record.label, trial, results, words, verdicts, tuple(working), shares, candidates)
+    return TrialEvaluation(record.label, trial, results, judgement.words, verdicts, judgement.candidates)
 
 
 def _typed(sheet: Worksheet, entries: Mapping[str, tuple[Entry, ...]]) -> dict[str, Any]:
@@ -185,7 +215,7 @@ def _decimals(trial: Trial) -> dict[str, int]:
     return most
 
 
-def _results(run: Run, trial: Trial, judgement: Judgement) -> list[Result]:
+def _results(run: Run, trial: Trial) -> list[Result]:
     lines = {line.name: line for line in trial.sheet.lines}
     rows: list[Result] = []
     for name in run.method.results:

@@ -67,7 +67,7 @@ class Trial:
         return standard_uncertainty(self.values.get(name))
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Method:
     """One method of the trade; the registry finds them, everything else works on this."""
 

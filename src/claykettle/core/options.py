@@ -16,6 +16,9 @@ from claykettle.core.chemistry.formula import Formula, parse_formula
 from claykettle.core.errors import Refusal
 from claykettle.core.reading import Reading, parse_reading
 
+FIRST: dict[str, Any] = {"first": True}
+"""What an option's schema bears where the form for a new run asks it of every run."""
+
 
 class Options(BaseModel):
     """Base of every method's options: frozen, unknown fields refused, defaults checked too."""

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 from decimal import Decimal
+from functools import lru_cache
 
 from claykettle.core.errors import refuse
 from claykettle.core.units import Unit, typed_unit, units_of
@@ -67,6 +68,7 @@ class Reading:
         return f"{self.digits} {self.unit.shown}"
 
 
+@lru_cache(maxsize=4096)
 def parse_reading(text: str, dimension: str, default_unit: str | None = None) -> Reading:
     """Read `31.20 g`, `31,20 g` or, with a default unit, `31.20`.
 

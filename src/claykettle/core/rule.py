@@ -14,6 +14,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any
 
 from claykettle.core.errors import WorksheetError
@@ -36,7 +37,8 @@ class Token:
     text: str
 
 
-def tokens(rule: str, labels: Sequence[str]) -> list[Token]:
+@lru_cache(maxsize=8192)
+def tokens(rule: str, labels: tuple[str, ...]) -> tuple[Token, ...]:
     """The pieces of `rule`. Raises WorksheetError naming the place that has no meaning."""
     ordered = sorted(labels, key=len, reverse=True)
     found: list[Token] = []
@@ -50,7 +52,7 @@ def tokens(rule: str, labels: Sequence[str]) -> list[Token]:
             raise WorksheetError(f"rule '{rule}' has no meaning from '{rule[at:]}'")
         found.append(token)
         at += len(token.text)
-    return found
+    return tuple(found)
 
 
 def _token(rule: str, at: int, labels: Sequence[str]) -> Token | None:
@@ -66,7 +68,7 @@ def _token(rule: str, at: int, labels: Sequence[str]) -> Token | None:
 
 def compute(rule: str, values: Mapping[str, Any]) -> Any:
     """The value of a rule in SI from the values of the labels, for the test that rules tell the truth."""
-    reader = _Computer(tokens(rule, list(values)), values)
+    reader = _Computer(list(tokens(rule, tuple(values))), values)
     result = reader.rule()
     if reader.rest:
         raise WorksheetError(f"rule '{rule}' goes on after its end: '{reader.rest[0].text}'")
@@ -119,9 +121,12 @@ class _Computer:
         return ""
 
 
-def substitute(rule: str, shown: Mapping[str, str]) -> str:
-    """The rule with the user's numbers and units in place of the labels: `32.861 g − 31.204 g`."""
-    pieces = tokens(rule, list(shown))
+def substitute(rule: str, shown: Mapping[str, str], labels: tuple[str, ...]) -> str:
+    """The rule with the user's numbers and units in place of the labels: `32.861 g − 31.204 g`.
+
+    `labels` are all labels of the sheet; those that the rule uses must be among `shown`.
+    """
+    pieces = tokens(rule, labels)
     texts = [shown[piece.text] if piece.kind == "label" else piece.text for piece in pieces]
     for index in range(1, len(pieces)):
         # a unit such as g/mol below a fraction bar keeps its own bracket
@@ -135,6 +140,6 @@ def substitute(rule: str, shown: Mapping[str, str]) -> str:
     return line.replace("( ", "(").replace(" )", ")")
 
 
-def _divides(pieces: list[Token], index: int) -> bool:
+def _divides(pieces: Sequence[Token], index: int) -> bool:
     before = index - 2 if pieces[index - 1].text == "(" else index - 1
     return before >= 0 and pieces[before].text == "/"

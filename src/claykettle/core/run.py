@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from decimal import Decimal
+from functools import lru_cache
 
 from claykettle.core.errors import Fault, Refusal
 from claykettle.core.method import Method
@@ -116,6 +117,7 @@ def shape_of(method: Method, options: Options, names: frozenset[str], path: str 
     return Shape(options, frozenset(net), frozenset(split))
 
 
+@lru_cache(maxsize=1024)
 def reading_definition(method: Method, name: str) -> ReadingDef | None:
     """The declaration behind a reading's name, NAME_tare and NAME_gross included; None for an unknown one."""
     for reading in method.page.readings:

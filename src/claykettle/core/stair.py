@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 from itertools import pairwise
@@ -26,8 +26,8 @@ class Tread:
     text: str
     grams: float
     pan: str
-    change: str = ""
-    named: str = ""
+    change: str
+    named: str
 
 
 @dataclass(frozen=True)
@@ -59,18 +59,22 @@ def stair(trial: Trial) -> list[Tread]:
             text = reading.digits
         change = _signed(mass - level, decimals) if level is not None else ""
         named = definition.change if level is not None and _is_first_change(definition, position) else ""
-        label = f"heating {position}" if definition.pan == "heated" else definition.label
         pan = "loaded" if definition.pan == "added" else definition.pan
+        label = tread_label(definition, position)
         treads.append(Tread(definition.name, position, label, text, float(mass), pan, change, named))
         level = mass
     return treads
 
 
-def losses(trial: Trial) -> list[Loss]:
+def tread_label(definition: ReadingDef, position: int) -> str:
+    """The short name of a weighing, as it stands below its tread."""
+    return f"heating {position}" if definition.pan == "heated" else definition.label
+
+
+def losses(trial: Trial, treads: Sequence[Tread]) -> list[Loss]:
     """What each heating changed, the first against the loaded vessel; empty before the first heating."""
     tolerance: Decimal = trial.options.tolerance.si * GRAM
     found: list[Loss] = []
-    treads = stair(trial)
     for before, tread in pairwise(treads):
         if tread.pan != "heated":
             continue

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 Level = Literal["good", "watch", "stop"]
+Status = Literal["match", "near", "no"]
 
 
 @dataclass(frozen=True)
@@ -20,14 +21,24 @@ class Verdict:
 
 @dataclass(frozen=True)
 class Candidate:
-    """A formula held against the measurement; `misfit` in standard uncertainties, measured minus candidate."""
+    """A formula held against the measurement; `misfit` in standard uncertainties, measured minus candidate.
+
+    `expected` is the figure it would give, in the unit of the result it is held against; `likelihood` its share among
+    candidates of an unknown (0 to 1); `seen` how it looks. `status` is match up to 2 standard uncertainties, near up to
+    3, otherwise no.
+    """
 
     text: str
     ratio: float | None
     misfit: float
+    expected: float | None
+    likelihood: float | None
+    seen: str
+    status: Status
 
-    @property
-    def status(self) -> Literal["match", "near", "no"]:
-        """match up to 2 standard uncertainties, near up to 3, otherwise no."""
-        size = abs(self.misfit)
-        return "match" if size <= 2 else "near" if size <= 3 else "no"
+
+def candidate(text: str, ratio: float | None, misfit: float, expected: float | None = None) -> Candidate:
+    """A candidate with its status."""
+    size = abs(misfit)
+    status: Status = "match" if size <= 2 else "near" if size <= 3 else "no"
+    return Candidate(text, ratio, misfit, expected, None, "", status)

@@ -10,7 +10,7 @@ from __future__ import annotations
 import inspect
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from graphlib import CycleError, TopologicalSorter
 from typing import Any, Literal, TypeVar
 
@@ -294,8 +294,8 @@ class Worksheet:
     readings: Mapping[str, ReadingDef]
     lines: tuple[LineDef, ...]
 
-    @property
-    def labels(self) -> dict[str, str]:
+    @cached_property
+    def labels(self) -> Mapping[str, str]:
         """Label of every reading and line by name."""
         return {name: row.label for name, row in self.readings.items()} | {row.name: row.label for row in self.lines}
 
@@ -324,6 +324,7 @@ class Worksheet:
         has, by unit: a sum of readings needs no zeros beyond those.
         """
         texts = {label: shown[name] for name, label in self.labels.items() if name in shown}
+        labels = tuple(self.labels.values())
         page: list[WorkingLine] = []
         for line in self.lines:
             if line.name not in values.numbers:
@@ -331,7 +332,7 @@ class Worksheet:
             rule = line.rule_text(self.shape.options, values.picks.get(line.name))
             result = show(values[line.name], line.shown_unit, decimals.get(line.unit))
             sentence = line.kind != "line" and not isinstance(line.rule, Mapping)
-            substituted = rule if sentence else rules.substitute(rule, texts)
+            substituted = rule if sentence else rules.substitute(rule, texts, labels)
             page.append(WorkingLine(line.name, line.label, rule, substituted, result))
             texts[line.label] = result
         return page

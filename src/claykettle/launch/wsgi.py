@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import os
 from pathlib import Path
 
@@ -13,4 +14,7 @@ from claykettle.web import create_app
 
 def make_app() -> Flask:
     """The application on the database and built page that the environment names."""
+    # what is loaded by now stays: the collector need not look through it again at every request
+    gc.collect()
+    gc.freeze()
     return create_app(Database(os.environ["CLAYKETTLE_DATABASE_URL"]), Path(os.environ["CLAYKETTLE_BUILT"]))

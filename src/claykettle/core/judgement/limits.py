@@ -9,12 +9,11 @@ if TYPE_CHECKING:
     from claykettle.core.evaluation import Share
 
 
-def limiting_sentence(shares: Sequence[Share], labels: Mapping[str, str], result: str) -> str:
-    """One sentence on what limits `result`, empty where nothing is known of it."""
-    rows = [share for share in shares if share.result == result]
-    if not rows:
+def limiting_sentence(shares: Sequence[Share], labels: Mapping[str, str]) -> str:
+    """One sentence on what limits a result, from its shares; empty where there are none."""
+    if not shares:
         return ""
-    largest = max(rows, key=lambda share: share.share)
+    largest = max(shares, key=lambda share: share.share)
     percent = f"{100 * largest.share:.0f} %"
     if largest.reading.endswith(".settling"):
         return f"What the last heating still changed limits the answer ({percent} of the variance), not the balance."

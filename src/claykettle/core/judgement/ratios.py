@@ -18,6 +18,12 @@ def misfit(value: Number, candidate: float) -> float:
     return (nominal(value) - candidate) / standard_uncertainty(value)
 
 
+def misfits(value: Number, candidates: Sequence[float]) -> list[float]:
+    """The misfit of every candidate; the uncertainty of the one measured figure is worked out once."""
+    measured, spread = nominal(value), standard_uncertainty(value)
+    return [(measured - candidate) / spread for candidate in candidates]
+
+
 def is_inside(value: Number, candidate: float) -> bool:
     """Whether the candidate lies within two standard uncertainties."""
     return abs(misfit(value, candidate)) <= INSIDE

@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
+from functools import lru_cache
 from itertools import product
 from typing import Annotated, Any
 
@@ -17,17 +18,21 @@ from pydantic_core import PydanticCustomError
 
 from claykettle.core.causes import Cause, ReadingShifted, TruthChanged
 from claykettle.core.chemistry.formula import Formula, parse_formula
-from claykettle.core.chemistry.hydrates import lower_hydrates
+from claykettle.core.chemistry.hydrates import all_hydrates, known_salt, lower_hydrates
 from claykettle.core.judgement.constancy import is_constant, judge_constancy, settled_rules, settled_value
-from claykettle.core.judgement.ratios import is_inside, judge_formula, misfit
+from claykettle.core.judgement.digits import swapped
+from claykettle.core.judgement.identify import tell_apart, with_likelihoods
+from claykettle.core.judgement.ratios import INSIDE, is_inside, judge_formula, misfit, misfits
 from claykettle.core.method import Formulated, Judgement, Method, Trial
-from claykettle.core.options import FormulaField, FormulaList, SeriesOptions
+from claykettle.core.options import FIRST, FormulaField, FormulaList, SeriesOptions
 from claykettle.core.rounding import exact, with_uncertainty
 from claykettle.core.uncertainty import Number, nominal, standard_uncertainty
-from claykettle.core.verdict import Candidate, Verdict
+from claykettle.core.verdict import Candidate, Verdict, candidate
 from claykettle.core.worksheet import Page, Pick, Shape, Values
 
 WATER = parse_formula("H2O")
+CLEARLY_OFF = 4.0
+"""Standard uncertainties beyond which chance no longer explains a misfit, so that a slip is worth asking about."""
 
 
 class HydrateOptions(SeriesOptions):
@@ -37,16 +42,24 @@ class HydrateOptions(SeriesOptions):
         default=None,
         title="Salt without its water",
         description="The anhydrous formula, such as ZnSO4; leave it empty for percent water only.",
+        json_schema_extra=FIRST,
     )
     candidates: FormulaList = Field(
         default=(),
         title="Hydrates to tell apart",
         description="When the salt is unknown: the hydrates it may be, such as ZnSO4.7H2O.",
     )
+    listed: bool = Field(
+        default=False,
+        title="Unknown salt: hold it against the list",
+        description="Without a salt above: every hydrate of the built-in list is a candidate.",
+        json_schema_extra=FIRST,
+    )
     accepted: FormulaField | None = Field(
         default=None,
         title="Accepted hydrate",
         description="The formula on the label, to compare with; leave it empty when it is the question.",
+        json_schema_extra=FIRST,
     )
     max_ratio: Annotated[int, Field(ge=1, le=60)] = Field(
         default=18,
@@ -98,10 +111,22 @@ class HydrateOptions(SeriesOptions):
         return self.salt is not None and self.level == "formula"
 
     @property
+    def unknowns(self) -> tuple[Formula, ...]:
+        """The hydrates that an unknown salt may be: those named, then those of the built-in list."""
+        if self.salt is not None:
+            return ()
+        rows = [*self.candidates, *(all_hydrates() if self.listed else ())]
+        return tuple({row.text: row for row in rows}.values())
+
+    @property
     def ratios(self) -> tuple[Fraction, ...]:
         """The ratios that are candidates: ½ or 1 up to `max_ratio`. A hydrate holds water, so none is 0."""
-        step = 2 if self.halves else 1
-        return tuple(Fraction(n, step) for n in range(1, self.max_ratio * step + 1))
+        return _ratios(self.max_ratio, 2 if self.halves else 1)
+
+
+@lru_cache(maxsize=256)
+def _ratios(most: int, step: int) -> tuple[Fraction, ...]:
+    return tuple(Fraction(n, step) for n in range(1, most * step + 1))
 
 
 page = Page("hydrate")
@@ -259,7 +284,8 @@ RESULTS = (
 def _match(ratio: Any, options: HydrateOptions) -> Pick | None:
     """The simplest candidate ratio inside the band; on plain numbers (a replay) the nearest one."""
     if standard_uncertainty(ratio) > 0:
-        inside = [x for x in options.ratios if is_inside(ratio, float(x))]
+        plain = [float(x) for x in options.ratios]
+        inside = [x for x, off in zip(options.ratios, misfits(ratio, plain), strict=True) if abs(off) <= INSIDE]
     else:
         inside = [min(options.ratios, key=lambda x: abs(nominal(ratio) - float(x)))]
     if not inside or options.salt is None:
@@ -274,8 +300,17 @@ def ratio_candidates(trial: Trial) -> tuple[Candidate, ...]:
     options, ratio = trial.options, trial.values.get("water_ratio")
     if ratio is None:
         return ()
-    rows = (Candidate(options.salt.hydrate(x).text, float(x), misfit(ratio, float(x))) for x in options.ratios)
+    texts, ratios = _hydrates(options.salt, options.ratios)
+    rows = (
+        candidate(text, x, off, expected=x) for text, x, off in zip(texts, ratios, misfits(ratio, ratios), strict=True)
+    )
     return tuple(sorted(rows, key=lambda row: abs(row.misfit)))
+
+
+@lru_cache(maxsize=256)
+def _hydrates(salt: Formula, ratios: tuple[Fraction, ...]) -> tuple[tuple[str, ...], tuple[float, ...]]:
+    """The formulas of a salt's hydrates and their ratios as plain numbers."""
+    return tuple(salt.hydrate(x).text for x in ratios), tuple(float(x) for x in ratios)
 
 
 def water_fraction(hydrate: Formula) -> float:
@@ -284,14 +319,16 @@ def water_fraction(hydrate: Formula) -> float:
 
 
 def percent_candidates(trial: Trial) -> tuple[Candidate, ...]:
-    """The named hydrates of an unknown salt, held against the percent water, the nearest first."""
+    """The hydrates that an unknown salt may be, held against the percent water, the nearest first."""
     percent = trial.values.get("water_percent")
-    if percent is None:
+    if percent is None or not trial.options.unknowns:
         return ()
-    rows = (
-        Candidate(h.text, float(h.water_ratio), misfit(percent, water_fraction(h))) for h in trial.options.candidates
+    return with_likelihoods(
+        [
+            candidate(h.text, float(h.water_ratio), misfit(percent, water_fraction(h)), 100 * water_fraction(h))
+            for h in trial.options.unknowns
+        ]
     )
-    return tuple(sorted(rows, key=lambda row: abs(row.misfit)))
 
 
 def judge(trial: Trial) -> Judgement:
@@ -310,8 +347,11 @@ def judge(trial: Trial) -> Judgement:
             formula, verdict = judge_formula(_about(options), _measured(trial), candidates)
             words["formula"] = formula
             verdicts.append(verdict)
+        if not by_ratio:
+            verdicts += tell_apart(_about(options), candidates, 100 * trial.uncertainty("water_percent"))
         verdicts += _too_much_lost(trial)
         verdicts += _plateau(trial)
+        verdicts += _swapped_digits(trial)
     return Judgement(tuple(verdicts), candidates, words)
 
 
@@ -390,6 +430,61 @@ def _plateau(trial: Trial) -> Iterator[Verdict]:
             )
             yield Verdict("plateau", "watch", "vessel_residue", text)
             return
+
+
+def _expected(options: HydrateOptions) -> tuple[Fraction, ...]:
+    """The ratios that would be no surprise: the accepted one, else the listed ones, else whole numbers."""
+    if options.accepted is not None:
+        return (options.accepted.water_ratio,)
+    known = known_salt(options.known_salt)
+    if known is not None:
+        return tuple(row.water_ratio for row in known.hydrates)
+    return tuple(ratio for ratio in options.ratios if ratio.denominator == 1)
+
+
+def _swapped_digits(trial: Trial) -> Iterator[Verdict]:
+    """A ratio far from every expected one, which two swapped digits in one weighing would bring home."""
+    options: HydrateOptions = trial.options
+    ratio = trial.values.get("water_ratio")
+    series = [reading.si for reading in trial.series("vessel_residue")]
+    if ratio is None or not is_constant(series, options.tolerance.si):
+        return
+    expected = _expected(options)
+    if any(abs(misfit(ratio, float(x))) <= CLEARLY_OFF for x in expected):
+        return
+    best: tuple[float, str, str, str, Fraction] | None = None
+    for label, typed, other, changed in _one_swap(trial):
+        found = trial.sheet.evaluate(changed).get("water_ratio")
+        for x in expected if found is not None else ():
+            off = abs(found - float(x)) / standard_uncertainty(ratio)
+            if off <= INSIDE and (best is None or off < best[0]):
+                best = (off, label, typed, other, x)
+    if best is not None:
+        _, label, typed, other, x = best
+        text = (
+            f"{_measured(trial)} fits no hydrate to be expected here. Were digits swapped in '{label}'? "
+            f"With {other} in place of {typed} it would be {options.known_salt.hydrate(x).text}. "
+            "Look at what was noted, or weigh again."
+        )
+        yield Verdict("transposition", "watch", "water_ratio", text)
+
+
+def _one_swap(trial: Trial) -> Iterator[tuple[str, str, str, dict[str, Any]]]:
+    """Label, typed and other digits, and plain SI readings, for every swap of two neighbours in one weighing."""
+    plain: dict[str, Any] = {}
+    for name, readings in trial.readings.items():
+        many = isinstance(readings, tuple)
+        plain[name] = [float(one.si) for one in readings] if many else float(readings.si)
+    for name, readings in trial.readings.items():
+        label = trial.sheet.labels[name]
+        if not isinstance(readings, tuple):
+            for other in swapped(readings):
+                yield label, readings.digits, other.digits, plain | {name: float(other.si)}
+            continue
+        for other in swapped(readings[-1]):
+            values = [*plain[name][:-1], float(other.si)]
+            # the swapped-back value stands for the series: its twin before it may bear the same slip
+            yield f"{label}, heating {len(values)}", readings[-1].digits, other.digits, plain | {name: [values[-1]]}
 
 
 # The bench model and the causes of error

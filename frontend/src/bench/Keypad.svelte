@@ -1,0 +1,42 @@
+<script lang="ts">
+	/* Our own keys, so that no system keyboard hides the pictures: large, and nothing a weighing does not need. */
+	import Delete from '@lucide/svelte/icons/delete';
+
+	let { press, erase }: { press: (character: string) => void; erase: () => void } = $props();
+
+	const KEYS = ['7', '8', '9', '4', '5', '6', '1', '2', '3', '.', '0'];
+	/* the field keeps the focus and its place in the digits */
+	const stay = (event: PointerEvent) => event.preventDefault();
+</script>
+
+<div class="keypad" role="group" aria-label="Keypad">
+	{#each KEYS as key (key)}
+		<button type="button" class="figure" onpointerdown={stay} onclick={() => press(key)}>{key}</button>
+	{/each}
+	<button type="button" onpointerdown={stay} onclick={erase} aria-label="Take back the last digit">
+		<Delete size={26} aria-hidden="true" />
+	</button>
+</div>
+
+<style>
+	.keypad {
+		display: grid;
+		grid-template-columns: repeat(3, minmax(64px, 1fr));
+		gap: 8px;
+	}
+	button {
+		display: grid;
+		place-items: center;
+		min-height: 56px;
+		border: 1.5px solid var(--quiet);
+		border-radius: 8px;
+		background: var(--paper);
+		font-size: 28px;
+		font-weight: 600;
+		cursor: pointer;
+		touch-action: manipulation;
+	}
+	button:active {
+		background: var(--rule);
+	}
+</style>

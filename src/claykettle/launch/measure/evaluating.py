@@ -1,0 +1,83 @@
+"""How much the worksheet costs over the same chain written by hand, and the cold command over its libraries."""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+import tempfile
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+from uncertainties import ufloat
+
+from claykettle.core.evaluation import evaluate_run, results_of
+from claykettle.core.run import Run
+from claykettle.formats.run_file import read_run
+from claykettle.launch.measure.ratios import Ratio, compare
+
+RUN_FILE = b"""{"format": "clay-kettle/run", "version": 1, "method": "hydrate", "title": "Zinc sulfate",
+ "options": {"salt": "ZnSO4", "accepted": "ZnSO4.7H2O"}, "instruments": {"balance": {"half_width": "0.001 g"}},
+ "trials": [{"label": "1", "readings": {"vessel": "31.204 g", "vessel_sample": "32.861 g",
+   "vessel_residue": ["32.151 g", "32.136 g", "32.134 g"]}}]}"""
+_LOADED = """
+import sys
+import claykettle.cli, claykettle.core.evaluation, claykettle.formats.evaluation_json, claykettle.formats.run_file
+from claykettle.core.methods.registry import all_methods
+all_methods()
+print(*(name for name in sys.modules if not name.startswith(("claykettle", "__"))))
+"""
+
+
+def by_hand() -> list[tuple[float, float]]:
+    """The results of the run above and their uncertainties, written out with `uncertainties`."""
+    u = 0.001 / 3**0.5
+    vessel, loaded = ufloat(31.204, u), ufloat(32.861, u)
+    residues = [ufloat(value, u) for value in (32.151, 32.136, 32.134)]
+    settled: Any = residues[-1] + ufloat(0, abs(residues[-1].nominal_value - residues[-2].nominal_value) / 3**0.5)
+    sample, residue, water = loaded - vessel, settled - vessel, loaded - settled
+    percent = water / sample * 100
+    water_amount, salt_amount = water / 18.015, residue / 161.436
+    ratio = water_amount / salt_amount
+    theory = 7 * 18.015 / 287.541 * 100
+    error = (percent - theory) / theory * 100
+    rows = (sample, residue, water, percent, water_amount, salt_amount, ratio, error)
+    return [(row.nominal_value, row.std_dev) for row in rows]
+
+
+def measured() -> Iterator[Ratio]:
+    """The ratios of the core."""
+    run: Run = read_run(RUN_FILE)
+
+    def results() -> object:
+        return results_of(run)
+
+    def everything() -> object:
+        return [(trial.working, trial.candidates, trial.budget) for trial in evaluate_run(run).trials]
+
+    yield compare("results and uncertainties of a hydrate trial", results, "the same by hand", by_hand, 3)
+    yield compare("… with working, candidates and budget", everything, "the same by hand", by_hand, 8)
+    with tempfile.TemporaryDirectory() as folder:
+        file = Path(folder) / "run.json"
+        file.write_bytes(RUN_FILE)
+
+        def evaluate() -> object:
+            return _python("-m", "claykettle.cli", "evaluate", str(file))
+
+        imports = f"import {', '.join(_libraries())}"
+
+        def libraries() -> object:
+            return _python("-c", imports)
+
+        yield compare(
+            "kettle evaluate of one file, cold", evaluate, "an empty Python with its libraries", libraries, 2, 15
+        )
+
+
+def _libraries() -> list[str]:
+    """Every module that the command loads and that is not ours: what an empty Python has to import too."""
+    return [name for name in _python("-c", _LOADED).decode().split() if name.replace(".", "").isidentifier()]
+
+
+def _python(*arguments: str) -> bytes:
+    return subprocess.run([sys.executable, *arguments], capture_output=True, check=True).stdout

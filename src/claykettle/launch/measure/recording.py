@@ -1,0 +1,185 @@
+"""How much a recorded reading costs over a bare row: gunicorn, a real durable database, one client over HTTP."""
+
+from __future__ import annotations
+
+import http.client
+import json
+import os
+import shutil
+import sys
+import tempfile
+import time
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from datetime import UTC, datetime
+from pathlib import Path
+from typing import Any
+from uuid import uuid4
+
+from flask import Flask, Response, request
+from sqlalchemy.engine import make_url
+
+from claykettle.launch.mariadb import PrivateServer
+from claykettle.launch.measure.ratios import Ratio, compare
+from claykettle.launch.paths import ROOT, SetupError
+from claykettle.launch.process import free_port, start, stop
+from claykettle.service.shelf import first_start
+from claykettle.store.database import Database
+
+ROUNDS = 60
+SETTINGS = ("-w", "2", "-k", "gthread", "--threads", "64", "--graceful-timeout", "3")
+
+
+def bare_app() -> Flask:
+    """The floor over HTTP: one route, one INSERT and COMMIT through PyMySQL, a small JSON answer."""
+    app = Flask("bare")
+    connect = _connector(os.environ["CLAYKETTLE_DATABASE_URL"])
+    connections: list[Any] = []
+
+    @app.post("/row")
+    def row() -> Response:
+        body = request.get_json()
+        connection = connections.pop() if connections else connect()
+        _insert(connection, body["uuid"], body["text"])
+        connections.append(connection)
+        return Response(json.dumps({"uuid": body["uuid"]}), content_type="application/json")
+
+    return app
+
+
+def _connector(url: str) -> Callable[[], Any]:
+    import pymysql
+
+    address = make_url(url)
+
+    def connect() -> Any:
+        return pymysql.connect(
+            host=address.host,
+            port=address.port or 3306,
+            user=address.username,
+            password=str(address.password),
+            database=address.database,
+            charset="utf8mb4",
+        )
+
+    return connect
+
+
+def _insert(connection: Any, uuid: str, text: str) -> None:
+    with connection.cursor() as cursor:
+        cursor.execute("INSERT INTO bare_row (uuid, text, at) VALUES (%s, %s, NOW(6))", (uuid, text))
+    connection.commit()
+
+
+def measured() -> Iterator[Ratio]:
+    """Recording a reading against the bare route, and against the bare row itself (for the floor)."""
+    folder = Path(tempfile.mkdtemp(prefix="kettle-bench-"))
+    server = PrivateServer(folder)
+    try:
+        server.start()
+        database = Database(server.url)
+        database.migrate()
+        with database.transaction() as session:
+            first_start(session, datetime.now(UTC).date())
+        database.close()
+        connection = _connector(server.url)()
+        with connection.cursor() as cursor:
+            cursor.execute("CREATE TABLE bare_row (id BIGINT AUTO_INCREMENT PRIMARY KEY, uuid CHAR(36) UNIQUE, text "
+                           "VARCHAR(80), at DATETIME(6))")  # fmt: skip
+        with (
+            _serving("claykettle.launch.wsgi:make_app()", server, folder) as ours,
+            _serving("claykettle.launch.measure.recording:bare_app()", server, folder) as bare,
+        ):
+            record, row = _recorder(ours), _rower(bare)
+            yield compare("record a reading over HTTP", record, "a bare Flask route, INSERT + COMMIT", row, 3, ROUNDS)
+            yield compare(
+                "a bare Flask route, INSERT + COMMIT (for the floor)",
+                row,
+                "INSERT + COMMIT alone",
+                lambda: _insert(connection, str(uuid4()), "31.204"),
+                float("inf"),
+                ROUNDS,
+            )
+        connection.close()
+    finally:
+        server.stop()
+        shutil.rmtree(folder, ignore_errors=True)
+
+
+@contextmanager
+def _serving(application: str, server: PrivateServer, folder: Path) -> Iterator[http.client.HTTPConnection]:
+    port = free_port()
+    command = [sys.executable, "-m", "gunicorn", application, "-b", f"127.0.0.1:{port}", *SETTINGS]
+    environment = dict(
+        os.environ, PYTHONPATH=str(ROOT / "src"), CLAYKETTLE_DATABASE_URL=server.url, CLAYKETTLE_BUILT=str(folder)
+    )
+    web = start(command, folder / "web.log", environment)
+    try:
+        yield _connection(port)
+    finally:
+        stop(web)
+
+
+def _connection(port: int) -> http.client.HTTPConnection:
+    deadline = time.monotonic() + 30
+    while time.monotonic() < deadline:
+        connection = http.client.HTTPConnection("127.0.0.1", port, timeout=20)
+        try:
+            connection.connect()
+        except OSError:
+            time.sleep(0.1)
+        else:
+            return connection
+    raise SetupError("the server to be measured did not start")
+
+
+def _post(connection: http.client.HTTPConnection, path: str, body: dict[str, Any]) -> bytes:
+    connection.request("POST", path, json.dumps(body), {"Content-Type": "application/json"})
+    response = connection.getresponse()
+    data = response.read()
+    if response.status >= 300:
+        raise SetupError(f"{path} answered {response.status}: {data[:300]!r}")
+    return data
+
+
+def _get(connection: http.client.HTTPConnection, path: str) -> Any:
+    connection.request("GET", path)
+    return json.loads(connection.getresponse().read())
+
+
+def _recorder(connection: http.client.HTTPConnection) -> Callable[[], object]:
+    """Records the next weighing of a run; a new run after every six, so that each costs what it usually does."""
+    shelf = _get(connection, "/api/shelf")
+    state: dict[str, Any] = {"run": None, "queue": []}
+
+    def begin() -> None:
+        body = {
+            "uuid": str(uuid4()),
+            "title": "Measured",
+            "method": "hydrate",
+            "options": {"salt": "ZnSO4", "accepted": "ZnSO4.7H2O"},
+            "bench_id": shelf["benches"][0]["id"],
+            "balance_id": shelf["balances"][0]["id"],
+        }
+        _post(connection, "/api/runs", body)
+        state["run"] = body["uuid"]
+        series = [("vessel_residue", n, f"{32.151 - 0.006 * n:.3f}") for n in range(1, 5)]
+        state["queue"] = [("vessel", 1, "31.204"), ("vessel_sample", 1, "32.861"), *series]
+
+    def record() -> object:
+        slot, position, text = state["queue"].pop(0)
+        body = {"uuid": str(uuid4()), "slot": slot, "position": position, "text": text, "confirmed": True}
+        return _post(connection, f"/api/runs/{state['run']}/readings", body)
+
+    def next_one() -> object:
+        answer = record()
+        if not state["queue"]:
+            begin()
+        return answer
+
+    begin()
+    return next_one
+
+
+def _rower(connection: http.client.HTTPConnection) -> Callable[[], object]:
+    return lambda: _post(connection, "/row", {"uuid": str(uuid4()), "text": "31.204"})
