@@ -1,10 +1,12 @@
 import { createRouter } from 'sv-router';
+import EquationPage from './desk/EquationPage.svelte';
 import FormulaPage from './desk/FormulaPage.svelte';
 import BenchPage from './bench/BenchPage.svelte';
 import LogPage from './log/LogPage.svelte';
 import SlipPage from './log/SlipPage.svelte';
 import WorkingPage from './log/WorkingPage.svelte';
 import RunsPage from './runs/RunsPage.svelte';
+import SuspectsPage from './suspects/SuspectsPage.svelte';
 import NotFound from './ui/NotFound.svelte';
 
 export const { p, navigate, route } = createRouter({
@@ -13,6 +15,8 @@ export const { p, navigate, route } = createRouter({
 	'/runs/:uuid/working': WorkingPage,
 	'/runs/:uuid/log': LogPage,
 	'/runs/:uuid/slip': SlipPage,
+	'/runs/:uuid/suspects': SuspectsPage,
 	'/formula': FormulaPage,
+	'/equation': EquationPage,
 	'*': NotFound
 });

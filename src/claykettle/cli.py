@@ -4,8 +4,12 @@ from __future__ import annotations
 
 import argparse
 import sys
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from pathlib import Path
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from claykettle.core.run import Run
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
@@ -27,35 +31,60 @@ def _parser() -> argparse.ArgumentParser:
     commands.add_parser("check", help="style, types and the import contract")
     evaluate = commands.add_parser("evaluate", help="evaluate a run file, JSON to standard output")
     evaluate.add_argument("file", help="a run file, or - for standard input")
+    suspects = commands.add_parser("suspects", help="what could explain a run file's result, JSON to standard output")
+    suspects.add_argument("file", help="a run file, or - for standard input")
+    suspects.add_argument("--expect", default=None, help="what was expected, in the unit of the key result")
     commands.add_parser("bench", help="how fast things are, as ratios in one run")
     commands.add_parser("documents", help="write docs/run.schema.json and docs/openapi.json anew")
     return parser
 
 
 def _evaluate(options: argparse.Namespace) -> int:
+    from claykettle.core.evaluation import evaluate_run
+    from claykettle.formats.evaluation_json import evaluation_document
+
+    def document(run: Run) -> object:
+        return evaluation_document(evaluate_run(run))
+
+    return _compute(options.file, document)
+
+
+def _suspects(options: argparse.Namespace) -> int:
+    from dataclasses import asdict
+
+    from claykettle.core.evaluation import evaluate_run
+    from claykettle.core.judgement.suspects import suspicion
+
+    def document(run: Run) -> object:
+        trials = evaluate_run(run).trials
+        return {row.label: asdict(suspicion(row.trial, run.method, options.expect)) for row in trials}
+
+    return _compute(options.file, document)
+
+
+def _compute(name: str, document: Callable[[Run], object]) -> int:
+    """Print what `document` makes of a run file; refused with a line a fault on standard error and status 2."""
     import json
 
     from claykettle.core.errors import Refusal
-    from claykettle.core.evaluation import evaluate_run
-    from claykettle.formats.evaluation_json import evaluation_document
     from claykettle.formats.run_file import read_run
     from claykettle.formats.strict_json import LARGEST_FILE
 
     try:
-        if options.file == "-":
+        if name == "-":
             data = sys.stdin.buffer.read(LARGEST_FILE + 1)
         else:
-            with Path(options.file).open("rb") as file:
+            with Path(name).open("rb") as file:
                 data = file.read(LARGEST_FILE + 1)
-        document = evaluation_document(evaluate_run(read_run(data)))
+        found = document(read_run(data))
     except OSError as error:
-        print(f"{options.file}: {error.strerror} [no-file]", file=sys.stderr)
+        print(f"{name}: {error.strerror} [no-file]", file=sys.stderr)
         return 2
     except Refusal as refusal:
         for fault in refusal.faults:
             print(fault.line(), file=sys.stderr)
         return 2
-    sys.stdout.write(json.dumps(document, ensure_ascii=False, indent=2, allow_nan=False) + "\n")
+    sys.stdout.write(json.dumps(found, ensure_ascii=False, indent=2, allow_nan=False) + "\n")
     return 0
 
 

@@ -12,52 +12,11 @@ from hypothesis import strategies as st
 
 from claykettle.core import causes
 from claykettle.core.chemistry.formula import parse_formula
-from claykettle.core.methods.hydrate import METHOD, WATER, HydrateOptions, HydrateTruth, bench, shapes
-from claykettle.core.rule import compute
+from claykettle.core.methods.hydrate import METHOD, WATER, HydrateOptions, HydrateTruth, bench
 from claykettle.core.worksheet import Shape
-from tests.support.dimensions import check_dimensions
 from tests.support.runs import ZINC, codes, evaluated, evaluation
 
 ZINC_TRUTH = HydrateTruth(0.031204, 0.001657, 7 * WATER.molar_mass / parse_formula("ZnSO4").molar_mass)
-
-
-def weighings(shape: Shape, seed: int) -> dict[str, Any]:
-    """Random but sensible readings in SI for a shape."""
-    draw = random.Random(seed)
-    truth = HydrateTruth(draw.uniform(0.02, 0.04), draw.uniform(0.001, 0.003), draw.uniform(0.3, 1.2))
-    readings = bench(shape, truth, {"water_left": draw.uniform(0, 0.02)})
-    readings["vessel_residue"] = [value + draw.uniform(0, 1e-6) for value in readings["vessel_residue"]]
-    return readings
-
-
-class EveryForm(unittest.TestCase):
-    def test_every_rule_says_what_its_line_computes(self) -> None:
-        """Rule texts, parsed and computed on random readings, give the line's value: for every form of the page."""
-        compared = 0
-        for seed, shape in enumerate(shapes()):
-            sheet = METHOD.page.build(shape)
-            values = sheet.evaluate(weighings(shape, seed))
-            by_label = {label: values[name] for name, label in sheet.labels.items() if values.get(name) is not None}
-            for line in sheet.lines:
-                if values.get(line.name) is None:
-                    continue
-                rule = line.rule_text(shape.options, values.picks.get(line.name))
-                if line.kind == "choice" and isinstance(line.rule, str):
-                    self.assertIn(Fraction(values.picks[line.name]), shape.options.ratios)
-                    continue
-                with self.subTest(line=line.name, rule=rule):
-                    self.assertAlmostEqual(compute(rule, by_label) / values[line.name], 1, places=9)
-                    compared += 1
-        self.assertGreater(compared, 300)
-
-    def test_every_form_passes_the_dimension_check(self) -> None:
-        for seed, shape in enumerate(shapes()):
-            check_dimensions(METHOD.page.build(shape), weighings(shape, seed))
-
-    def test_the_bench_model_gives_the_truth_back_in_every_form(self) -> None:
-        for shape in shapes():
-            values = METHOD.page.build(shape).evaluate(bench(shape, ZINC_TRUTH, {}))
-            self.assertAlmostEqual(values["water_mass"] / values["residue_mass"], ZINC_TRUTH.water_per_salt, places=9)
 
 
 class Results(unittest.TestCase):

@@ -76,3 +76,29 @@ class Evaluate(unittest.TestCase):
         command = [sys.executable, "-c", code, self.file(document())]
         done = subprocess.run(command, env=environment, capture_output=True, check=False, timeout=60)
         self.assertEqual(done.stderr.strip(), b"[]")
+
+
+class Suspects(unittest.TestCase):
+    def command(self, *arguments: str, text: str = "") -> subprocess.CompletedProcess[str]:
+        environment = dict(os.environ, PYTHONPATH=str(ROOT / "src"))
+        return subprocess.run(
+            [sys.executable, "-m", "claykettle.cli", "suspects", *arguments],
+            input=text, capture_output=True, text=True, env=environment, check=False,
+        )  # fmt: skip
+
+    def test_the_suspects_of_every_trial_as_json(self) -> None:
+        done = self.command("-", "--expect", "7.2", text=json.dumps(document()))
+        self.assertEqual(done.returncode, 0, done.stderr)
+        found = json.loads(done.stdout)["1"]
+        self.assertEqual((found["key"], found["expected"]), ("water_ratio", 7.2))
+        self.assertEqual(found["suspects"][0]["standing"], "believable")
+
+    def test_a_faulty_expectation_and_a_faulty_file_are_refused_alike(self) -> None:
+        for arguments, text, words in (
+            (("-", "--expect", "seven"), json.dumps(document()), "expect: 'seven' is no figure"),
+            (("-",), "{", "not JSON"),
+            (("nowhere.json",), "", "no-file"),
+        ):
+            done = self.command(*arguments, text=text)
+            self.assertEqual((done.returncode, done.stdout), (2, ""))
+            self.assertIn(words, done.stderr)

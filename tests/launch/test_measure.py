@@ -5,7 +5,7 @@ from __future__ import annotations
 import unittest
 from unittest.mock import patch
 
-from claykettle.core.evaluation import results_of
+from claykettle.core.evaluation import figures_of
 from claykettle.formats.run_file import read_run
 from claykettle.launch.measure.evaluating import RUN_FILE, by_hand
 from claykettle.launch.measure.page import measured
@@ -32,9 +32,9 @@ class Ratios(unittest.TestCase):
 
     def test_the_chain_by_hand_is_the_worksheets(self) -> None:
         """So that the ratio compares like with like; the exact theoretical percent is left out of both."""
-        ours = [row for row in results_of(read_run(RUN_FILE))[0] if row.name != "theoretical_water_percent"]
+        ours = [row for row in figures_of(read_run(RUN_FILE))[0] if row.line.name != "theoretical_water_percent"]
         for row, (value, spread) in zip(ours, by_hand(), strict=True):
-            with self.subTest(row.name):
+            with self.subTest(row.line.name):
                 self.assertAlmostEqual(row.value, value, delta=2e-4 * abs(value) + 1e-9)
                 self.assertAlmostEqual(row.standard_uncertainty / spread, 1, delta=1e-3)
 

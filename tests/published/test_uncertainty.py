@@ -8,6 +8,8 @@ import statistics
 import unittest
 from typing import Any
 
+import scipy.stats
+
 from claykettle.core.judgement.replicates import agreement, chi_squared_tail
 from claykettle.core.methods.hydrate import METHOD
 from claykettle.core.uncertainty import nominal, reading_variable, standard_uncertainty
@@ -114,6 +116,13 @@ class ChiSquared(unittest.TestCase):
         for degrees, critical in table.items():
             with self.subTest(degrees):
                 self.assertAlmostEqual(chi_squared_tail(critical, degrees), 0.05, delta=5e-5)
+
+    def test_tails_against_scipy(self) -> None:
+        for degrees in (1, 2, 3, 7, 20, 60):
+            for value in (0.1, 1.0, 4.0, 12.5, 60.0):
+                with self.subTest(degrees=degrees, value=value):
+                    tail = float(scipy.stats.chi2.sf(value, degrees))
+                    self.assertAlmostEqual(chi_squared_tail(value, degrees), tail, delta=1e-9 + 1e-7 * tail)
 
     def test_the_weighted_mean(self) -> None:
         """Two values two combined uncertainties apart: chi-squared is 4 for one degree of freedom, p = 0.0455."""

@@ -89,3 +89,30 @@ class Working(AppCase):
         self.assertEqual(page["working"][0]["substituted"], "32.861 g − 31.204 g")
         shares = [row["share"] for row in page["budget"] if row["result"] == "water_ratio"]
         self.assertAlmostEqual(sum(shares), 1)
+
+
+class Suspects(AppCase):
+    def test_the_suspects_of_a_run_and_a_replayed_dose(self) -> None:
+        run = self.weigh_all(self.start(options={"salt": "ZnSO4", "accepted": "ZnSO4.7H2O"}), "32.180", "32.179")
+        found = self.get(f"/api/runs/{run['uuid']}/suspects")["found"]
+        self.assertEqual((found["key"], found["expected"]), ("water_ratio", 7))
+        first = found["suspects"][0]
+        self.assertEqual(first["standing"], "believable")
+        replayed = self.get(f"/api/runs/{run['uuid']}/suspects/replay?code={first['code']}&dose={first['dose']}")
+        self.assertAlmostEqual(replayed["result"], found["measured"], places=2)
+        self.assertEqual(self.get(f"/api/runs/{run['uuid']}/suspects?expect=6")["found"]["expected"], 6)
+
+    def test_what_is_missing_or_wrong_is_said(self) -> None:
+        run = self.start()
+        self.assertIn("no result yet", self.get(f"/api/runs/{run['uuid']}/suspects", 422)["title"])
+        run = self.weigh_all(run, "32.134")
+        problem = self.get(f"/api/runs/{run['uuid']}/suspects?expect=abc", 422)
+        self.assertEqual(problem["faults"][0]["path"], "expect")
+
+
+class EquationDesk(AppCase):
+    def test_an_equation_is_balanced_and_its_faults_are_told(self) -> None:
+        sheet = self.post("/api/equation", {"text": "Mg + O2 -> MgO", "given": {"Mg": "4.86 g"}})["sheet"]
+        self.assertEqual((sheet["text"], sheet["lines"][2]["mass"]), ("2 Mg + O2 -> 2 MgO", "8.059"))
+        problem = self.post("/api/equation", {"text": "Mg -> MgO"}, 422)
+        self.assertIn("O stands only behind the arrow", problem["title"])

@@ -22,7 +22,9 @@ class FromStartToFormula(AppCase):
     def test_a_first_start_needs_no_set_up(self) -> None:
         shelf = self.get("/api/shelf")
         self.assertEqual((len(shelf["benches"]), len(shelf["balances"])), (1, 1))
-        self.assertEqual(shelf["methods"][0]["name"], "hydrate")
+        names = [method["name"] for method in shelf["methods"]]
+        self.assertEqual(names, ["combination", "decomposition", "hydrate"])
+        self.assertTrue(all(method["procedures"] for method in shelf["methods"]))
 
     def test_a_run_grows_reading_by_reading(self) -> None:
         run = self.start()

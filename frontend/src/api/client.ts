@@ -18,6 +18,7 @@ export type Verdict = Schemas['Verdict'];
 export type Fault = Schemas['FaultBody'];
 export type StartBody = Schemas['StartBody'];
 export type ReadingBody = Schemas['ReadingBody'];
+export type WorkedTrial = Schemas['WorkedTrialView'];
 export type WorkingLine = Schemas['WorkingLine'];
 export type Candidate = Schemas['Candidate'];
 export type FormulaSheetView = Schemas['FormulaSheetView'];
@@ -77,7 +78,18 @@ export const getRun = (uuid: string) => send<RunView>(`/api/runs/${uuid}`);
 /** The run, or null where the page has seen this version. */
 export const lookAtRun = (uuid: string, seen: number) =>
 	send<RunView | null>(`/api/runs/${uuid}?seen=${seen}`);
+export type Suspicion = Schemas['Suspicion'];
+export type Suspect = Schemas['Suspect'];
+export const getSuspects = (uuid: string, expect: string) =>
+	send<Schemas['SuspicionView']>(`/api/runs/${uuid}/suspects?expect=${encodeURIComponent(expect)}`);
+export const getReplay = (uuid: string, expect: string, code: string, dose: number) =>
+	send<Schemas['ReplayView']>(
+		`/api/runs/${uuid}/suspects/replay?expect=${encodeURIComponent(expect)}&code=${code}&dose=${dose}`
+	);
 export const getWorking = (uuid: string) => send<Schemas['WorkingPageView']>(`/api/runs/${uuid}/working`);
+export type EquationSheet = Schemas['EquationSheet'];
+export const postEquation = (text: string, given: Record<string, string>) =>
+	post<Schemas['EquationSheetView']>('/api/equation', { text, given });
 export const getFormula = (text: string) =>
 	send<FormulaSheetView>(`/api/formula?text=${encodeURIComponent(text)}`);
 export const startRun = (body: StartBody) => post<RunView>('/api/runs', body);

@@ -1,6 +1,7 @@
 <script lang="ts">
 	import type { RunView } from '../api/client';
-	import Formula from '../ui/Formula.svelte';
+	import Equation from '../ui/Equation.svelte';
+	import Sentence from '../ui/Sentence.svelte';
 	import Verdict from '../ui/Verdict.svelte';
 	import Candidates from './Candidates.svelte';
 	import RatioRuler from './RatioRuler.svelte';
@@ -17,34 +18,40 @@
 			.filter((verdict) => forgotten || verdict.code !== 'missing-reading')
 			.sort((a, b) => ORDER[a.level] - ORDER[b.level])
 	);
-	const name = $derived(answer.label === 'ratio x' ? 'x' : answer.label);
-	const isPercent = $derived(answer.label === 'percent water');
-	const percent = $derived(run.trials[0]?.results.find((row) => row.name === 'water_percent'));
+	const isEquation = $derived(formula?.nearest.includes('->') ?? false);
 </script>
 
 <section class="answer" class:provisional={answer.provisional} aria-label="Answer so far">
 	<div class="figures">
 		<h2 class="quiet">{answer.provisional ? answer.why_provisional : 'The answer'}</h2>
 		{#if formula}
-			<p class="formula">
-				<Formula text={formula.matches === 1 && formula.text ? formula.text : formula.nearest} />
+			<p class="formula" class:long={isEquation}>
+				<Equation text={formula.matches === 1 && formula.text ? formula.text : formula.nearest} />
 				{#if formula.matches === 0}<span class="quiet nearest">nearest, no match</span>
 				{:else if formula.matches > 1}<span class="quiet nearest">nearest of {formula.matches} that fit</span>
 				{:else if answer.provisional}<span class="quiet nearest">so far</span>{/if}
 			</p>
 		{/if}
-		{#if answer.text}
-			<p class="figure number">{isPercent ? `${answer.text} water` : `${name} = ${answer.text}`}</p>
-			{#if percent && answer.label !== percent.label}<p class="figure">{percent.text} water</p>{/if}
+		{#if answer.headline}
+			<p class="figure number">{answer.headline}</p>
+			{#if answer.second}<p class="figure">{answer.second}</p>{/if}
 		{:else}
 			<p class="empty">The answer grows here as you weigh.</p>
 		{/if}
 		{#if answer.ruler}<RatioRuler ruler={answer.ruler} />{/if}
-		{#if answer.ruler?.unit === '%'}<Candidates
+		{#if answer.ruler?.unit === '%' || isEquation}<Candidates
 				candidates={run.trials[0]?.candidates ?? []}
 				held={run.trials[0]?.candidates_held ?? 0}
 			/>{/if}
 	</div>
+	{#if answer.statements.length}
+		<dl>
+			{#each answer.statements as row (row.title)}
+				<dt>{row.title}</dt>
+				<dd><Sentence text={row.text} /></dd>
+			{/each}
+		</dl>
+	{/if}
 	<ul aria-live="polite">
 		{#each verdicts as verdict (verdict.code + verdict.about + verdict.text)}
 			<Verdict level={verdict.level} text={verdict.text} />
@@ -53,6 +60,7 @@
 	</ul>
 	<nav class="no-print" aria-label="More of this run">
 		<a class="button" href="/runs/{run.uuid}/working">Working</a>
+		<a class="button" href="/runs/{run.uuid}/suspects">Suspects</a>
 		<a class="button" href="/runs/{run.uuid}/slip">Slip</a>
 		<a class="button" href="/runs/{run.uuid}/log">Log</a>
 	</nav>
@@ -81,6 +89,19 @@
 		text-decoration: underline dashed var(--watch) 2px;
 		text-underline-offset: 8px;
 	}
+	.long {
+		font-size: 21px;
+	}
+	dl {
+		margin: 10px 0 0;
+		line-height: 1.3;
+	}
+	dt {
+		color: var(--quiet);
+	}
+	dd {
+		margin: 0 0 6px;
+	}
 	.nearest {
 		display: inline-block;
 		font-size: 18px;
@@ -88,7 +109,7 @@
 		text-decoration: none;
 	}
 	.number {
-		font-size: 24px;
+		font-size: 21px;
 		padding: 4px 0;
 	}
 	.empty {
@@ -113,8 +134,8 @@
 	}
 	nav {
 		display: grid;
-		grid-template-columns: 1fr 1fr 1fr;
-		gap: 12px;
+		grid-template-columns: 1fr 1fr;
+		gap: 8px;
 		position: sticky;
 		bottom: -16px;
 		margin: auto -20px -16px;

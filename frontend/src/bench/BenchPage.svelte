@@ -63,7 +63,7 @@
 	}
 	.bench {
 		display: grid;
-		grid-template-rows: auto 1fr auto;
+		grid-template: auto 1fr auto / minmax(0, 1fr);
 		height: 100dvh;
 	}
 	main {

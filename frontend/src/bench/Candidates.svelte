@@ -1,6 +1,7 @@
 <script lang="ts">
 	/* What an unknown may be, the likeliest first: its share as a bar and as a figure, and how it looks. */
 	import type { Candidate } from '../api/client';
+	import Equation from '../ui/Equation.svelte';
 	import Formula from '../ui/Formula.svelte';
 
 	let { candidates, held }: { candidates: Candidate[]; held: number } = $props();
@@ -8,6 +9,8 @@
 	const MOST = 5;
 	const LEAST = 0.001;
 	const shown = $derived(candidates.filter((row) => (row.likelihood ?? 0) >= LEAST).slice(0, MOST));
+	const FITS = { match: 'fits', near: 'near', no: 'no' };
+	const equations = $derived(candidates.filter((row) => row.text.includes('->')));
 	const percent = (share: number | null) =>
 		share === null ? '' : share > 0.995 ? '> 99 %' : `${Math.round(100 * share)} %`;
 </script>
@@ -34,8 +37,29 @@
 		</tbody>
 	</table>
 {/if}
+{#if equations.length > 1}
+	<table>
+		<caption>What each equation would leave</caption>
+		<tbody>
+			{#each equations as row (row.text)}
+				<tr class={row.status}>
+					<th scope="row"><Equation text={row.text} /></th>
+					<td class="figure water">{row.expected?.toFixed(1)} %</td>
+					<td class="fits">{FITS[row.status]}</td>
+				</tr>
+			{/each}
+		</tbody>
+	</table>
+{/if}
 
 <style>
+	tr.match .fits {
+		color: var(--settled);
+		font-weight: 600;
+	}
+	.fits {
+		text-align: right;
+	}
 	table {
 		width: 100%;
 		margin-top: 10px;

@@ -80,7 +80,8 @@
 {#if entry && !open}
 	<div class="rest">
 		<p>
-			<strong>Constant mass.</strong> <span class="quiet">In doubt? A flat mass does not prove dryness.</span>
+			<strong>Constant mass.</strong>
+			<span class="quiet">In doubt? A flat mass does not prove that it is done.</span>
 		</p>
 		<button
 			class="button"

@@ -17,27 +17,34 @@
 
 <footer class="no-print">
 	<span class="quiet">Other benches</span>
-	{#each bench.others.slice(0, 5) as other (other.uuid)}
-		<a href="/runs/{other.uuid}" class={other.level}>
-			<strong>{other.bench}</strong>
-			{other.doing}
-			{#if other.timer_ends_at}
-				{@const left = secondsLeft(other.timer_ends_at)}
-				<span class="figure">{left > 0 ? minutesAndSeconds(left) : 'time is up'}</span>
-			{/if}
-		</a>
-	{:else}
-		<span class="quiet">nobody else is at work</span>
-	{/each}
+	<div class="strip" role="group" aria-label="Other benches">
+		{#each bench.others as other (other.uuid)}
+			<a href="/runs/{other.uuid}" class={other.level}>
+				<strong>{other.bench}</strong>
+				{#if other.timer_ends_at}
+					{@const left = secondsLeft(other.timer_ends_at)}
+					<span class="figure">{left > 0 ? minutesAndSeconds(left) : 'time is up'}</span>
+				{/if}
+				<span class="doing">{other.doing}</span>
+			</a>
+		{:else}
+			<span class="quiet">nobody else is at work</span>
+		{/each}
+	</div>
 	<span class="state" class:away={bench.away} role="status">{state}</span>
 </footer>
 
 <style>
+	.doing {
+		max-width: 22ch;
+		overflow: hidden;
+		text-overflow: ellipsis;
+		white-space: nowrap;
+	}
 	footer {
 		display: flex;
-		flex-wrap: wrap;
 		align-items: center;
-		gap: 4px 24px;
+		gap: 20px;
 		min-height: 48px;
 		padding: 0 24px;
 		border-top: 1px solid var(--rule);
@@ -46,12 +53,25 @@
 		display: inline-flex;
 		align-items: center;
 		gap: 8px;
-		min-height: 44px;
+		flex-shrink: 0;
+		min-height: 48px;
 		color: var(--ink);
 		text-decoration: none;
 	}
 	a:hover {
 		text-decoration: underline;
+	}
+	footer > .quiet,
+	.state {
+		white-space: nowrap;
+	}
+	.strip {
+		display: flex;
+		flex: 1;
+		gap: 24px;
+		min-width: 0;
+		overflow-x: auto;
+		scrollbar-width: thin;
 	}
 	.stop {
 		color: var(--stop);

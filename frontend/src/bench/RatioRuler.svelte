@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { scaleLinear } from 'd3-scale';
 	import type { Candidate, RulerView } from '../api/client';
+	import { pieces } from '../ui/formula';
 
 	let { ruler }: { ruler: RulerView } = $props();
 
@@ -15,16 +16,22 @@
 	);
 	const at = (mark: Candidate) => mark.expected ?? 0;
 	const percent = $derived(ruler.unit === '%');
-	const isTall = (mark: Candidate) => percent || Number.isInteger(mark.expected);
+	/* where chemistry has a say, the formulas it allows are named, and only they stand tall */
+	const named = $derived(ruler.marks.filter((mark) => mark.charges === true));
+	const judged = $derived(ruler.marks.some((mark) => mark.charges !== null));
+	const isTall = (mark: Candidate) =>
+		percent || (judged ? mark.charges === true : Number.isInteger(mark.expected));
 	const tall = $derived(ruler.marks.filter(isTall));
 	const halves = $derived(ruler.marks.filter((mark) => !isTall(mark)));
 	/* a ratio is read off its whole numbers, a percentage off the scale's own */
 	const numbers = $derived(
-		percent
-			? x.ticks(5).map((value) => ({ value, isMatch: false }))
-			: tall
-					.filter((_, index) => index % Math.ceil(tall.length / 8) === 0)
-					.map((mark) => ({ value: at(mark), isMatch: mark.status === 'match' }))
+		judged
+			? []
+			: percent
+				? x.ticks(5).map((value) => ({ value, isMatch: false }))
+				: tall
+						.filter((_, index) => index % Math.ceil(tall.length / 8) === 0)
+						.map((mark) => ({ value: at(mark), isMatch: mark.status === 'match' }))
 	);
 	/* a narrow band is looked at through a lens */
 	const narrow = $derived(ruler.expanded * 16 < ruler.high - ruler.low);
@@ -73,6 +80,18 @@
 				{number.value}
 			</text>
 		{/each}
+		{#each named as mark (mark.text)}
+			<text x={x(at(mark))} y="26" text-anchor="middle" class="name" class:in={mark.status === 'match'}
+				>{#each pieces(mark.text) as piece, index (index)}<tspan
+						dy={index && (piece.style === 'sub') !== (pieces(mark.text)[index - 1]?.style === 'sub')
+							? piece.style === 'sub'
+								? 4
+								: -4
+							: 0}
+						font-size={piece.style === 'sub' ? '12' : '17'}>{piece.text}</tspan
+					>{/each}</text
+			>
+		{/each}
 		<line x1={x(ruler.value)} x2={x(ruler.value)} y1="50" y2="66" class="measured" />
 		{#if narrow}
 			<path
@@ -90,7 +109,7 @@
 				<line x1="4" x2={width - 4} y1="42" y2="42" class="axis" />
 				{#each inLens as mark (mark.text)}
 					<line x1={near(at(mark))} x2={near(at(mark))} y1="28" y2="42" class="tick" />
-					{#if !percent}<text x={near(at(mark))} y="24" text-anchor="middle" class="figure in"
+					{#if !percent && !judged}<text x={near(at(mark))} y="24" text-anchor="middle" class="figure in"
 							>{at(mark)}</text
 						>{/if}
 				{/each}
@@ -135,6 +154,9 @@
 	text {
 		fill: var(--quiet);
 		font-size: 17px;
+	}
+	.name {
+		font-family: var(--slab);
 	}
 	text.in {
 		fill: var(--ink);

@@ -3,6 +3,7 @@
 	import { searchParams } from 'sv-router';
 	import Formula from '../ui/Formula.svelte';
 	import TopBar from '../ui/TopBar.svelte';
+	import Ask from './Ask.svelte';
 	import { FormulaDesk } from './formula.svelte';
 
 	const EXAMPLES = ['ZnSO4.7H2O', 'CaSO4.½H2O', 'Cu2(OH)2CO3', 'K4[Fe(CN)6]', 'SO4^2-'];
@@ -21,32 +22,14 @@
 
 <TopBar title="Formula desk" />
 <main>
-	<div class="ask field">
-		<label for="formula">Formula</label>
-		<!-- the one thing to do on this page is to type a formula -->
-		<!-- svelte-ignore a11y_autofocus -->
-		<input
-			id="formula"
-			value={desk.typed}
-			oninput={(event) => desk.ask(event.currentTarget.value)}
-			autocomplete="off"
-			autocapitalize="off"
-			spellcheck="false"
-			autofocus
-			maxlength="300"
-			aria-invalid={desk.fault !== ''}
-			aria-describedby="formula-help"
-		/>
-		<p id="formula-help" aria-live="polite" class={desk.fault ? 'fault' : 'quiet'}>
-			{desk.fault || 'A dot before crystal water, brackets for groups, ^ before a charge.'}
-		</p>
-		<p class="examples">
-			<span class="quiet">For example</span>
-			{#each EXAMPLES as example (example)}
-				<button onclick={() => desk.ask(example)}>{example}</button>
-			{/each}
-		</p>
-	</div>
+	<Ask
+		label="Formula"
+		value={desk.typed}
+		ask={(text) => void desk.ask(text)}
+		fault={desk.fault}
+		help="A dot before crystal water, brackets for groups, ^ before a charge."
+		examples={EXAMPLES}
+	/>
 
 	{#if sheet}
 		{#if desk.fault}<p class="quiet">Below: the last formula that could be read.</p>{/if}
@@ -122,28 +105,6 @@
 		max-width: 940px;
 		margin: 0 auto;
 		padding: 24px;
-	}
-	.ask input {
-		min-height: 60px;
-		font-family: var(--slab);
-		font-size: 28px;
-	}
-	.ask p {
-		overflow-wrap: anywhere;
-	}
-	.examples {
-		display: flex;
-		flex-wrap: wrap;
-		align-items: center;
-		gap: 8px;
-	}
-	.examples button {
-		min-height: 48px;
-		padding: 0 14px;
-		border: 1.5px solid var(--rule);
-		border-radius: 24px;
-		font-family: var(--slab);
-		cursor: pointer;
 	}
 	article {
 		display: grid;

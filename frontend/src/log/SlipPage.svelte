@@ -1,10 +1,11 @@
 <script lang="ts">
 	/* The result slip: half a sheet to hand in or to glue into a notebook. */
-	import Formula from '../ui/Formula.svelte';
+	import Equation from '../ui/Equation.svelte';
 	import Verdict from '../ui/Verdict.svelte';
 	import RunFrame from './RunFrame.svelte';
 
-	const OF_INTEREST = ['sample_mass', 'residue_mass', 'water_mass'];
+	const isMass = (row: { unit: string; name: string }) =>
+		row.unit === 'g' && !row.name.startsWith('theoretical');
 </script>
 
 <RunFrame name="Result slip">
@@ -31,7 +32,7 @@
 						{:else}
 							<tr><th scope="row">Nothing yet</th><td></td></tr>
 						{/each}
-						{#each (trial?.results ?? []).filter((row) => OF_INTEREST.includes(row.name)) as row (row.name)}
+						{#each (trial?.results ?? []).filter(isMass) as row (row.name)}
 							<tr><th scope="row">{row.label}</th><td class="figure">{row.text}</td></tr>
 						{/each}
 					</tbody>
@@ -40,7 +41,7 @@
 					<h3>{answer.provisional ? answer.why_provisional : 'Result'}</h3>
 					{#if answer.formula}
 						<p class="formula">
-							<Formula text={answer.formula.text ?? answer.formula.nearest} plain />
+							<Equation text={answer.formula.text ?? answer.formula.nearest} plain />
 						</p>
 						{#if answer.formula.matches !== 1}
 							<p>
@@ -48,7 +49,7 @@
 							</p>
 						{/if}
 					{/if}
-					<p class="figure number">{answer.text ? `${answer.label} = ${answer.text}` : 'not yet'}</p>
+					<p class="figure number">{answer.headline ?? 'not yet'}</p>
 					<ul>
 						{#each (trial?.verdicts ?? []).filter((row) => row.code !== 'missing-reading') as verdict (verdict.text)}
 							<Verdict level={verdict.level} text={verdict.text} />

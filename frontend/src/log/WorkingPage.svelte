@@ -1,15 +1,17 @@
 <script lang="ts">
-	import { getWorking, type WorkingLine } from '../api/client';
+	import { getWorking, type WorkedTrial } from '../api/client';
 	import { route } from '../router';
-	import Formula from '../ui/Formula.svelte';
+	import Equation from '../ui/Equation.svelte';
 	import Verdict from '../ui/Verdict.svelte';
+	import Budget from './Budget.svelte';
 	import RunFrame from './RunFrame.svelte';
 
-	let working = $state<WorkingLine[] | null>(null);
+	let worked = $state<WorkedTrial | null>(null);
+	const working = $derived(worked?.working ?? null);
 
 	$effect(() => {
 		void getWorking(route.params['uuid'] ?? '').then((outcome) => {
-			if (outcome.kind === 'done') working = outcome.value.trials[0]?.working ?? [];
+			if (outcome.kind === 'done') worked = outcome.value.trials[0] ?? null;
 		});
 	});
 </script>
@@ -59,7 +61,7 @@
 			<section class="answer">
 				<h2>{run.answer.provisional ? run.answer.why_provisional : 'Result'}</h2>
 				{#if formula}<p class="formula">
-						<Formula text={formula.text ?? formula.nearest} />{formula.text ? '' : ' (nearest, no match)'}
+						<Equation text={formula.text ?? formula.nearest} />{formula.text ? '' : ' (nearest, no match)'}
 					</p>{/if}
 				<table>
 					<caption class="hidden-text">Results</caption>
@@ -80,6 +82,7 @@
 				</ul>
 			</section>
 		{/if}
+		{#if worked}<Budget trial={worked} />{/if}
 	{/snippet}
 </RunFrame>
 

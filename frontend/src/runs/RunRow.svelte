@@ -4,7 +4,8 @@
 	import Hand from '@lucide/svelte/icons/hand';
 	import type { RunSummary } from '../api/client';
 	import type { Runs } from './runs.svelte';
-	import { minutesAndSeconds, secondsLeft, timeOfDay } from '../ui/clock.svelte';
+	import { clock, minutesAndSeconds, secondsLeft, timeOfDay } from '../ui/clock.svelte';
+	import { isoTime } from '../ui/time';
 	import Formula from '../ui/Formula.svelte';
 
 	let { run, runs }: { run: RunSummary; runs: Runs } = $props();
@@ -17,6 +18,8 @@
 
 	const left = $derived(run.timer_ends_at ? secondsLeft(run.timer_ends_at) : null);
 	const formula = $derived(run.answer.formula);
+	/* the day stands only where it is not today's */
+	const day = $derived(run.date === isoTime(clock.now).slice(0, 10) ? '' : `${run.date} `);
 	const undecided = $derived(
 		formula === null || formula.matches === 1 ? '' : formula.matches ? 'cannot decide' : 'no match'
 	);
@@ -37,7 +40,7 @@
 		<span class="bench">{run.bench}</span>
 		<span class="title">
 			<strong>{run.title}</strong>
-			<span class="quiet">{run.method_title}, {run.date} {timeOfDay(run.changed_at)}</span>
+			<span class="quiet">{run.method_title}, {day}{timeOfDay(run.changed_at)}</span>
 		</span>
 		<span class="doing">
 			{run.doing}
@@ -46,13 +49,13 @@
 			{/if}
 		</span>
 		<span class="answer">
-			{#if formula}
+			{#if formula && !formula.nearest.includes('->')}
 				<span class="formula"
 					>{#if undecided}<span class="quiet near">near</span>{/if}
 					<Formula text={formula.nearest} plain /></span
 				>
 			{/if}
-			<span class="figure">{run.answer.text ?? 'not yet'}</span>
+			<span class="figure">{run.answer.headline ?? 'not yet'}</span>
 		</span>
 		<span
 			class="state {run.level === 'stop' ? 'stop' : run.answer.provisional || undecided ? 'watch' : 'good'}"
@@ -82,7 +85,7 @@
 	}
 	a {
 		display: grid;
-		grid-template-columns: 92px minmax(220px, 1.4fr) minmax(180px, 1.2fr) minmax(150px, 1fr) 168px;
+		grid-template-columns: 84px minmax(220px, 1.3fr) minmax(170px, 1fr) minmax(260px, 1.2fr) 168px;
 		align-items: center;
 		gap: 16px;
 		min-height: 76px;

@@ -10,6 +10,7 @@
 
 	let open = $state(false);
 	const form = new StartForm();
+	const planned = $derived(form.method?.planned === 'element' ? 'Element' : 'Sample');
 	$effect(() => {
 		if (runs.shelf) form.offer(runs.shelf);
 	});
@@ -40,18 +41,32 @@
 				{#if open && runs.shelf}
 					<Dialog.Title><h2>Start a run</h2></Dialog.Title>
 					<form onsubmit={submit} novalidate>
-						<div class="field wide">
+						<div class="field title">
 							<label for="title">Name of the run</label>
 							<input
 								id="title"
 								{@attach focusFirst}
 								bind:value={form.title}
 								maxlength="120"
-								placeholder="Salt, and where it came from"
+								placeholder="What it is, and where it came from"
 								aria-invalid={!!form.fault('title')}
 							/>
 							{#if form.fault('title')}<p class="fault">{form.fault('title')}</p>{/if}
 						</div>
+						{#if runs.shelf.methods.length > 1}
+							<div class="field">
+								<label for="method">Method</label>
+								<select
+									id="method"
+									value={form.methodName}
+									onchange={(event) => form.choose(event.currentTarget.value)}
+								>
+									{#each runs.shelf.methods as method (method.name)}<option value={method.name}
+											>{method.title}</option
+										>{/each}
+								</select>
+							</div>
+						{/if}
 						<div class="field">
 							<label for="bench">Bench</label>
 							<select id="bench" bind:value={form.benchId}>
@@ -67,27 +82,17 @@
 								{/each}
 							</select>
 						</div>
-						{#if runs.shelf.methods.length > 1}
-							<div class="field wide">
-								<label for="method">Method</label>
-								<select id="method" bind:value={form.methodName}>
-									{#each runs.shelf.methods as method (method.name)}<option value={method.name}
-											>{method.title}</option
-										>{/each}
-								</select>
-							</div>
-						{/if}
 						<div class="field">
-							<label for="planned">Sample planned, about</label>
+							<label for="planned">{planned} planned, about</label>
 							<input
 								id="planned"
 								bind:value={form.about}
 								inputmode="decimal"
-								placeholder="1.5 g"
-								aria-invalid={!!form.fault('planned.sample.about')}
+								placeholder={form.procedure?.windows[form.method?.planned ?? '']?.['about'] ?? '1.5 g'}
+								aria-invalid={!!form.fault(`planned.${form.method?.planned}.about`)}
 							/>
-							{#if form.fault('planned.sample.about')}<p class="fault">
-									{form.fault('planned.sample.about')}
+							{#if form.fault(`planned.${form.method?.planned}.about`)}<p class="fault">
+									{form.fault(`planned.${form.method?.planned}.about`)}
 								</p>{/if}
 						</div>
 						{#each form.firstFields as field (field.name)}<OptionField {form} {field} />{/each}
@@ -105,9 +110,9 @@
 							<summary>More: constant mass, candidates, course level</summary>
 							<div class="more">
 								{#each ['low', 'high'] as const as end (end)}
-									{@const path = `planned.sample.${end}`}
+									{@const path = `planned.${form.method?.planned}.${end}`}
 									<div class="field">
-										<label for={path}>{end === 'low' ? 'Sample at least' : 'Sample at most'}</label>
+										<label for={path}>{planned} {end === 'low' ? 'at least' : 'at most'}</label>
 										<input
 											id={path}
 											bind:value={form[end]}
@@ -146,6 +151,9 @@
 		grid-template-columns: repeat(3, minmax(0, 1fr));
 		gap: 14px 20px;
 		padding-top: 16px;
+	}
+	.title {
+		grid-column: span 2;
 	}
 	:global(.start-sheet) .wide {
 		grid-column: 1 / -1;

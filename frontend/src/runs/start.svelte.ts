@@ -22,6 +22,9 @@ type Property = {
 	first?: boolean;
 };
 
+/** What most first practicals are. */
+const FIRST_METHOD = 'hydrate';
+
 /** The form for a new run; its fields come from the method's own options and procedure. */
 export class StartForm {
 	title = $state('');
@@ -51,14 +54,21 @@ export class StartForm {
 		this.#shelf = shelf;
 		this.benchId = shelf.benches[0]?.id ?? 0;
 		this.balanceId = shelf.balances[0]?.id ?? 0;
-		this.methodName = shelf.methods[0]?.name ?? '';
+		this.choose(shelf.methods.find((row) => row.name === FIRST_METHOD)?.name ?? shelf.methods[0]?.name ?? '');
+	}
+
+	/** Take another method: its options and schools come with their usual answers. */
+	choose(method: string): void {
+		this.methodName = method;
+		this.faults = [];
 		this.values = Object.fromEntries(this.fields.map((field) => [field.name, field.initial]));
 		this.schools = Object.fromEntries((this.procedure?.schools ?? []).map((row) => [row.name, row.default]));
 	}
 
 	/** The message for a field, empty while it is well. */
 	fault(path: string): string {
-		return this.faults.find((row) => row.path === path)?.message ?? '';
+		// a fault inside a list belongs to the list's field
+		return this.faults.find((row) => row.path === path || row.path.startsWith(`${path}[`))?.message ?? '';
 	}
 
 	/** Start the run; its UUID, or null with the faults at their fields. Nothing typed is lost. */
@@ -94,7 +104,7 @@ export class StartForm {
 	#planned(): Record<string, Record<string, string>> {
 		const given = Object.entries({ about: this.about, low: this.low, high: this.high });
 		const typed = given.filter(([, text]) => text.trim() !== '');
-		return typed.length ? { sample: Object.fromEntries(typed) } : {};
+		return typed.length && this.method ? { [this.method.planned]: Object.fromEntries(typed) } : {};
 	}
 
 	#options(): Record<string, unknown> {

@@ -5,8 +5,8 @@
 	let { text }: { text: string } = $props();
 
 	const FORMULA =
-		/((?<![A-Za-z])(?=[A-Za-z()[\]]*\d)(?:[A-Z][a-z]?\d*|\([A-Za-z0-9]+\)\d*|\[[^\]]+\]\d*)+(?:·[\d.]*(?:[A-Z][a-z]?\d*)+)*)/;
-	const parts = $derived(text.split(FORMULA));
+		/((?<![A-Za-z])(?=[A-Za-z()[\]]*\d)(?:[A-Z][a-z]?\d*|\((?!(?:s|l|g|aq)\))[A-Za-z0-9]+\)\d*|\[[^\]]+\]\d*)+(?:·[\d.]*(?:[A-Z][a-z]?\d*)+)*)/;
+	const parts = $derived(text.replaceAll(' -> ', ' → ').split(FORMULA));
 </script>
 
 {#each parts as part, index (index)}{#if index % 2}<Formula text={part} />{:else}{part}{/if}{/each}

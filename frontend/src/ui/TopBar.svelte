@@ -27,7 +27,9 @@
 	<span class="quiet place">{place}</span>
 	<span class="right no-print">
 		{@render children?.()}
-		<nav aria-label="Clay Kettle"><a href="/">Runs</a><a href="/formula">Formulas</a></nav>
+		<nav aria-label="Clay Kettle">
+			<a href="/">Runs</a><a href="/formula">Formulas</a><a href="/equation">Equations</a>
+		</nav>
 		<span class="figure">{timeOfDay(clock.now)}</span>
 		<button class="mode" onclick={toggle} aria-label={mode === 'dark' ? 'Light colours' : 'Dark colours'}>
 			{#if mode === 'dark'}<Sun size={22} />{:else}<Moon size={22} />{/if}
@@ -57,7 +59,9 @@
 		padding: 2px;
 	}
 	h1 {
+		min-width: 0;
 		font-size: 21px;
+		white-space: nowrap;
 		overflow: hidden;
 		text-overflow: ellipsis;
 	}
@@ -86,6 +90,11 @@
 	nav a:hover {
 		text-decoration: underline;
 		text-underline-offset: 4px;
+	}
+	@media (max-width: 900px) {
+		.place {
+			display: none;
+		}
 	}
 	.mode {
 		display: grid;

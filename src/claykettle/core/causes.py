@@ -58,9 +58,16 @@ class TruthChanged:
     fault: str
 
 
+def _always(_: Any) -> bool:
+    return True
+
+
 @dataclass(frozen=True)
 class Cause:
-    """One thing that can have gone wrong: its name, kind, a usual dose in `unit`, and what is believable."""
+    """One thing that can have gone wrong: its name, kind, usual and largest believable dose (SI), and why no more.
+
+    `when` tells from the options whether it can happen at all.
+    """
 
     code: str
     label: str
@@ -68,6 +75,8 @@ class Cause:
     unit: str = "g"
     usual: float = 0.0
     believable: float = 0.0
+    limit: str = ""
+    when: Callable[[Any], bool] = _always
 
 
 @dataclass(frozen=True)

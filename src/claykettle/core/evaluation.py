@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any
 
 from claykettle.core.judgement.constancy import settling_half_width
+from claykettle.core.judgement.next_heating import judge_next_heating
 from claykettle.core.judgement.replicates import agreement, sample_deviation
 from claykettle.core.judgement.window import judge_window
-from claykettle.core.method import Formulated, Trial
+from claykettle.core.method import Formulated, Statement, Trial
 from claykettle.core.reading import Reading
 from claykettle.core.rounding import with_uncertainty
 from claykettle.core.run import Entry, Run, TrialRecord, shape_of
@@ -21,10 +22,9 @@ from claykettle.core.uncertainty import (
     nominal,
     own_uncertainty,
     reading_variable,
-    standard_uncertainty,
 )
 from claykettle.core.verdict import Candidate, Verdict
-from claykettle.core.worksheet import SETTLING, ReadingDef, WorkingLine, Worksheet
+from claykettle.core.worksheet import SETTLING, LineDef, ReadingDef, WorkingLine, Worksheet
 
 MOST_NAMED = 4
 
@@ -63,6 +63,8 @@ class TrialEvaluation:
     words: Mapping[str, Formulated]
     verdicts: tuple[Verdict, ...]
     candidates: tuple[Candidate, ...]
+    statements: tuple[Statement, ...] = ()
+    groups: Mapping[str, Mapping[str, Result]] = field(default_factory=dict)
 
     @cached_property
     def working(self) -> tuple[WorkingLine, ...]:
@@ -117,13 +119,22 @@ def evaluate_run(run: Run) -> Evaluation:
     return Evaluation(run, trials, _summary(trials), _replicates(run, trials))
 
 
-def results_of(run: Run) -> tuple[tuple[Result, ...], ...]:
-    """Only the results of every trial, without judgement, working or budget. Raises Refusal as `evaluate_run` does."""
+@dataclass(frozen=True)
+class Figure:
+    """A result's line, its value and its standard uncertainty in the unit shown, not yet rounded."""
+
+    line: LineDef
+    value: float
+    standard_uncertainty: float
+
+
+def figures_of(run: Run) -> list[list[Figure]]:
+    """Only the figures of every trial: no judgement, working or text. Raises Refusal as `evaluate_run` does."""
     common = _common(run, _Variables(run))
-    return tuple(
-        tuple(_results(run, _valued(run, record, common, _Variables(run), index)))
+    return [
+        list(_figures(_valued(run, record, common, _Variables(run), index), run.method.results))
         for index, record in enumerate(run.trials)
-    )
+    ]
 
 
 def _common(run: Run, shared: _Variables) -> dict[str, dict[str, Any]]:
@@ -183,10 +194,30 @@ def _trial(run: Run, record: TrialRecord, common: Mapping[str, dict[str, Any]], 
     verdicts = (
         *judgement.verdicts,
         *judge_window(trial, run.planned),
+        *judge_next_heating(trial, run.method.key(run.options)),
+        *_too_coarse(run, trial),
         *_missing(trial, run.method.results),
         *_assumed(variables),
     )
-    return TrialEvaluation(record.label, trial, results, judgement.words, verdicts, judgement.candidates)
+    return TrialEvaluation(
+        record.label,
+        trial,
+        results,
+        judgement.words,
+        verdicts,
+        judgement.candidates,
+        judgement.statements,
+        _groups(run, trial),
+    )
+
+
+def _groups(run: Run, trial: Trial) -> dict[str, dict[str, Result]]:
+    """The results that stand under one name by key, such as the amount of each gas."""
+    found: dict[str, dict[str, Result]] = {}
+    for name, lines in run.method.grouped(run.options).items():
+        rows = {row.name: row for row in _shown_results(trial, lines.values())}
+        found[name] = {key: rows[line] for key, line in lines.items() if line in rows}
+    return {name: rows for name, rows in found.items() if rows}
 
 
 def _typed(sheet: Worksheet, entries: Mapping[str, tuple[Entry, ...]]) -> dict[str, Any]:
@@ -216,19 +247,33 @@ def _decimals(trial: Trial) -> dict[str, int]:
 
 
 def _results(run: Run, trial: Trial) -> list[Result]:
-    lines = {line.name: line for line in trial.sheet.lines}
-    rows: list[Result] = []
-    for name in run.method.results:
+    return _shown_results(trial, run.method.results)
+
+
+def _shown_results(trial: Trial, names: Iterable[str]) -> list[Result]:
+    return [
+        Result(
+            row.line.name,
+            row.line.label,
+            row.value,
+            row.standard_uncertainty,
+            row.line.shown_unit.symbol,
+            with_uncertainty(row.value, row.standard_uncertainty, row.line.shown_unit.shown),
+        )
+        for row in _figures(trial, names)
+    ]
+
+
+def _figures(trial: Trial, names: Iterable[str]) -> Iterator[Figure]:
+    lines = trial.sheet.by_name
+    for name in names:
         number = trial.values.get(name)
         if number is None or name not in lines:
             continue
         shown = lines[name].shown_unit
-        value = shown.from_si(nominal(number))
-        spread = shown.step_from_si(standard_uncertainty(number))
+        value, spread = shown.from_si(nominal(number)), shown.step_from_si(trial.values.spread(name))
         if math.isfinite(value) and math.isfinite(spread):
-            text = with_uncertainty(value, spread, shown.shown)
-            rows.append(Result(name, lines[name].label, value, spread, shown.symbol, text))
-    return rows
+            yield Figure(lines[name], value, spread)
 
 
 def _missing(trial: Trial, results: tuple[str, ...]) -> list[Verdict]:
@@ -249,6 +294,20 @@ def _list(labels: list[str]) -> str:
     if len(labels) > MOST_NAMED:
         labels = [*labels[:MOST_NAMED], f"{len(labels) - MOST_NAMED} more"]
     return labels[0] if len(labels) == 1 else f"{', '.join(labels[:-1])} and {labels[-1]}"
+
+
+def _too_coarse(run: Run, trial: Trial) -> list[Verdict]:
+    """A tolerance finer than the balance shows: only the same display twice can meet it."""
+    tolerance, half_width = getattr(run.options, "tolerance", None), run.half_widths.get("balance")
+    series = next((name for name, row in trial.sheet.readings.items() if row.series and trial.series(name)), None)
+    if tolerance is None or half_width is None or series is None or tolerance.si >= half_width:
+        return []
+    shown = f"± {float(half_width) * 1000:g} g"
+    text = (
+        f"Your limit of {tolerance.shown} lies below what the balance shows ({shown}): only the same figure twice "
+        "meets it."
+    )
+    return [Verdict("tolerance-below-balance", "watch", series, text)]
 
 
 def _assumed(variables: _Variables) -> list[Verdict]:

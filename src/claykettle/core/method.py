@@ -9,9 +9,9 @@ from typing import Any
 from claykettle.core.causes import Cause
 from claykettle.core.options import Options
 from claykettle.core.reading import Reading
-from claykettle.core.uncertainty import nominal, standard_uncertainty
+from claykettle.core.uncertainty import nominal
 from claykettle.core.verdict import Candidate, Verdict
-from claykettle.core.worksheet import Page, Shape, Values, Worksheet
+from claykettle.core.worksheet import Page, ReadingDef, Shape, Values, Worksheet
 
 TypedReadings = Mapping[str, Any]
 """Readings by name as typed: a Reading, or a tuple of them for a series."""
@@ -26,12 +26,30 @@ class Formulated:
 
 
 @dataclass(frozen=True)
+class Statement:
+    """One of the statements that must not be mixed: what the data say, what chemistry allows, what was expected."""
+
+    title: str
+    text: str
+
+
+@dataclass(frozen=True)
+class Headline:
+    """How the answer stands on the page: `x = {}` for the key result, and a second result with its own template."""
+
+    template: str
+    second: str | None = None
+    second_template: str = "{}"
+
+
+@dataclass(frozen=True)
 class Judgement:
     """What a method says about one trial beyond its numbers."""
 
     verdicts: tuple[Verdict, ...] = ()
     candidates: tuple[Candidate, ...] = ()
     words: Mapping[str, Formulated] = field(default_factory=dict)
+    statements: tuple[Statement, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -57,6 +75,14 @@ class Trial:
         readings = self.readings.get(name, ())
         return readings if isinstance(readings, tuple) else (readings,)
 
+    @property
+    def plain(self) -> dict[str, Any]:
+        """The readings as plain SI numbers, lists for series: what a replay starts from."""
+        return {
+            name: [float(one.si) for one in row] if isinstance(row, tuple) else float(row.si)
+            for name, row in self.readings.items()
+        }
+
     def value(self, name: str) -> float | None:
         """A line's nominal value in SI, None while it cannot be had."""
         number = self.values.get(name)
@@ -64,12 +90,21 @@ class Trial:
 
     def uncertainty(self, name: str) -> float:
         """A line's standard uncertainty in SI."""
-        return standard_uncertainty(self.values.get(name))
+        return self.values.spread(name)
+
+
+def _no_groups(_: Any) -> Mapping[str, Mapping[str, str]]:
+    return {}
 
 
 @dataclass(frozen=True, eq=False)
 class Method:
-    """One method of the trade; the registry finds them, everything else works on this."""
+    """One method of the trade; the registry finds them, everything else works on this.
+
+    `truth` reads off values what they speak of, `expect` gives the same matter another key result (SI), `accepted` the
+    key result that was to be expected, None where nothing was. `grouped` names results that are one under several keys,
+    such as `gas_amounts` by gas, and the lines that hold them.
+    """
 
     name: str
     title: str
@@ -77,11 +112,20 @@ class Method:
     options: type[Options]
     results: tuple[str, ...]
     key: Callable[[Any], str]
+    headline: Callable[[Any], Headline]
     judge: Callable[[Trial], Judgement]
     shapes: Callable[[], Iterator[Shape]]
     causes: tuple[Cause, ...]
     truth: Callable[[Shape, Values], Any]
     bench: Callable[[Shape, Any, Mapping[str, float]], dict[str, Any]]
+    expect: Callable[[Shape, Any, float], Any]
+    accepted: Callable[[Any, Values], float | None]
+    grouped: Callable[[Any], Mapping[str, Mapping[str, str]]] = _no_groups
+
+    @property
+    def planned(self) -> ReadingDef | None:
+        """The reading that a plan sizes: what is added to the vessel."""
+        return next((reading for reading in self.page.readings if reading.pan == "added"), None)
 
     @property
     def net_readings(self) -> frozenset[str]:

@@ -12,6 +12,7 @@ from typing import Annotated, Any
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, PlainSerializer, PlainValidator, WithJsonSchema
 from pydantic_core import PydanticCustomError
 
+from claykettle.core.chemistry.equation import Equation, balanced_equation
 from claykettle.core.chemistry.formula import Formula, parse_formula
 from claykettle.core.errors import Refusal
 from claykettle.core.reading import Reading, parse_reading
@@ -57,7 +58,22 @@ def _mass(value: object) -> Reading:
         raise custom_error(error) from None
 
 
-def _tuple(value: object) -> object:
+def _equation(value: object) -> Equation:
+    if isinstance(value, Equation):
+        return value
+    if not isinstance(value, str):
+        raise PydanticCustomError("equation", "An equation is a text such as CaCO3(s) -> CaO(s) + CO2(g).")
+    try:
+        equation = balanced_equation(value)
+        for row in equation.species:
+            _ = row.formula.molar_mass_g
+    except Refusal as error:
+        raise custom_error(error) from None
+    return equation
+
+
+def as_tuple(value: object) -> object:
+    """A list of the run file as the tuple that a frozen model holds."""
     return tuple(value) if isinstance(value, list) else value
 
 
@@ -67,7 +83,15 @@ FormulaField = Annotated[
     PlainSerializer(lambda formula: formula.text, return_type=str),
     WithJsonSchema({"type": "string", "title": "formula", "maxLength": 200, "examples": ["ZnSO4"]}),
 ]
-FormulaList = Annotated[tuple[FormulaField, ...], BeforeValidator(_tuple), Field(max_length=60)]
+FormulaList = Annotated[tuple[FormulaField, ...], BeforeValidator(as_tuple), Field(max_length=60)]
+EquationField = Annotated[
+    Equation,
+    PlainValidator(_equation),
+    PlainSerializer(lambda equation: equation.text, return_type=str),
+    WithJsonSchema(
+        {"type": "string", "title": "equation", "maxLength": 1000, "examples": ["CaCO3(s) -> CaO(s) + CO2(g)"]}
+    ),
+]
 MassField = Annotated[
     Reading,
     PlainValidator(_mass),

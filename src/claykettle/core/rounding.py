@@ -52,6 +52,11 @@ def exact(value: float) -> str:
     return plain(rounded.normalize() if rounded != rounded.to_integral_value() else rounded.quantize(Decimal(1)))
 
 
+def figures(value: float, count: int) -> str:
+    """A figure to `count` significant figures, zeros at the end kept: they say how far it is known."""
+    return plain(round_significant(_decimal(value), count))
+
+
 def intermediate(value: float, standard_uncertainty: float, least_decimals: int | None = None) -> str:
     """A line's value on the way to the result: one figure more than its uncertainty needs, so nothing is lost.
 

@@ -126,20 +126,44 @@ def substitute(rule: str, shown: Mapping[str, str], labels: tuple[str, ...]) -> 
 
     `labels` are all labels of the sheet; those that the rule uses must be among `shown`.
     """
-    pieces = tokens(rule, labels)
-    texts = [shown[piece.text] if piece.kind == "label" else piece.text for piece in pieces]
-    for index in range(1, len(pieces)):
+    return "".join(part.put(shown) for part in _template(rule, labels))
+
+
+@dataclass(frozen=True)
+class _Part:
+    """One piece of a rule as it is written out; `below` stands behind a fraction bar."""
+
+    text: str
+    gap: str
+    is_label: bool
+    below: bool
+
+    def put(self, shown: Mapping[str, str]) -> str:
+        if not self.is_label:
+            return self.gap + self.text
+        text = shown[self.text]
         # a unit such as g/mol below a fraction bar keeps its own bracket
-        if pieces[index].kind == "label" and "/" in texts[index] and _divides(pieces, index):
-            texts[index] = f"({texts[index]})"
+        return f"{self.gap}({text})" if self.below and "/" in text else self.gap + text
+
+
+@lru_cache(maxsize=8192)
+def _template(rule: str, labels: tuple[str, ...]) -> tuple[_Part, ...]:
+    pieces = list(tokens(rule, labels))
+    below = [_divides(pieces, index) for index in range(len(pieces))]
+    dropped: set[int] = set()
     # a bracket round a single quantity only held its label together
     for index in range(len(pieces) - 2):
         if pieces[index].text == "(" and pieces[index + 1].kind == "label" and pieces[index + 2].text == ")":
-            texts[index] = texts[index + 2] = ""
-    line = " ".join(text for text in texts if text)
-    return line.replace("( ", "(").replace(" )", ")")
+            dropped |= {index, index + 2}
+    parts: list[_Part] = []
+    for index, piece in enumerate(pieces):
+        if index in dropped:
+            continue
+        tight = not parts or parts[-1].text == "(" or piece.text == ")"
+        parts.append(_Part(piece.text, "" if tight else " ", piece.kind == "label", below[index]))
+    return tuple(parts)
 
 
 def _divides(pieces: Sequence[Token], index: int) -> bool:
-    before = index - 2 if pieces[index - 1].text == "(" else index - 1
+    before = index - 2 if index and pieces[index - 1].text == "(" else index - 1
     return before >= 0 and pieces[before].text == "/"

@@ -36,6 +36,14 @@ def standard_uncertainty(value: Number) -> float:
     return float(getattr(value, "std_dev", 0.0))
 
 
+def sensitivity(value: Number, name: str) -> float | None:
+    """The derivative of a number by the variable of this name; None where it does not depend on one."""
+    for variable, slope in getattr(value, "derivatives", {}).items():
+        if variable.tag == name:
+            return float(slope)
+    return None
+
+
 def budget(value: Number) -> list[tuple[str, float]]:
     """Each reading's share of the variance (they sum to 1), largest first; empty for an exact number.
 

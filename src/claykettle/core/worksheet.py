@@ -50,7 +50,7 @@ class ReadingDef:
     """A reading of the bench. `series` is weighed again and again; `net` may be given as tare and gross.
 
     `pan` says what stands on the balance (empty, added, loaded, heated) and `change` what came or went since the
-    weighing before: the mass stair draws both.
+    weighing before: the mass stair draws both. `rises` says that a series is expected to gain.
     """
 
     name: str
@@ -62,6 +62,7 @@ class ReadingDef:
     instead_of: str | None = None
     pan: str = ""
     change: str = ""
+    rises: bool = False
     when: Guard = _always
     over: Members | None = None
 
@@ -77,20 +78,24 @@ class ReadingDef:
 
 @dataclass(frozen=True)
 class LineDef:
-    """One line of the page. `positive` lines must lie above zero before anything is built on them."""
+    """One line of the page. `positive` lines must lie above zero before anything is built on them.
+
+    `naming` gives the label where it depends on the options, such as the gas it speaks of.
+    """
 
     name: str
     label: str
     unit: str
-    rule: str | Mapping[str, str] | Callable[[Options], str]
+    rule: str | Mapping[str, str] | Callable[[Options], str | Mapping[str, str]]
     function: Callable[..., Any]
     kind: Kind = "line"
     positive: bool = False
     when: Guard = _always
     over: Members | None = None
     takes: Mapping[str, str] = field(default_factory=dict)
+    naming: Callable[[Options], str] | None = None
 
-    @property
+    @cached_property
     def needs(self) -> tuple[str, ...]:
         """The names of the readings and lines that this one is computed from."""
         return tuple(self.takes.values())
@@ -102,18 +107,23 @@ class LineDef:
         name, label = _at(self.name, index), _at(self.label, index)
         return replace(self, name=name, label=label, takes=takes, rule=rule, over=None)
 
-    @property
+    @cached_property
     def shown_unit(self) -> Unit:
         """The unit in which the line is shown; it computes in SI."""
         return unit(self.unit)
 
     def rule_text(self, options: Options, pick: str | None = None) -> str:
         """The rule as it stands under these options and, for a choice, after this decision."""
-        if callable(self.rule):
-            return self.rule(options)
-        if isinstance(self.rule, str):
-            return self.rule
-        return self.rule[pick] if pick is not None else ""
+        rule = self.rule(options) if callable(self.rule) else self.rule
+        if isinstance(rule, str):
+            return rule
+        return rule[pick] if pick is not None else ""
+
+    def is_sentence(self, options: Options) -> bool:
+        """Whether the rule is told in words: a choice that has no formula for each way it may fall."""
+        if self.kind == "line":
+            return False
+        return isinstance(self.rule(options) if callable(self.rule) else self.rule, str)
 
 
 @dataclass(frozen=True)
@@ -131,6 +141,7 @@ class Values:
     numbers: Mapping[str, Any]
     picks: Mapping[str, str] = field(default_factory=dict)
     lacking: Mapping[str, str] = field(default_factory=dict)
+    _spreads: dict[str, float] = field(default_factory=dict, compare=False, repr=False)
 
     def __getitem__(self, name: str) -> Any:
         return self.numbers[name]
@@ -138,6 +149,12 @@ class Values:
     def get(self, name: str) -> Any:
         """The number of a name, or None while it cannot be had."""
         return self.numbers.get(name)
+
+    def spread(self, name: str) -> float:
+        """The standard uncertainty of a name, worked out once; zero for what cannot be had."""
+        if name not in self._spreads:
+            self._spreads[name] = standard_uncertainty(self.numbers.get(name))
+        return self._spreads[name]
 
     def flips(self, other: Values) -> tuple[str, ...]:
         """The choices that fell differently in `other`."""
@@ -224,7 +241,7 @@ class Page:
                 continue
             if line.name in active:
                 raise WorksheetError(f"{self.method}: two active definitions of line '{line.name}'")
-            active[line.name] = line
+            active[line.name] = replace(line, label=line.naming(shape.options)) if line.naming else line
         return active
 
 
@@ -295,6 +312,11 @@ class Worksheet:
     lines: tuple[LineDef, ...]
 
     @cached_property
+    def by_name(self) -> Mapping[str, LineDef]:
+        """The lines by name."""
+        return {line.name: line for line in self.lines}
+
+    @cached_property
     def labels(self) -> Mapping[str, str]:
         """Label of every reading and line by name."""
         return {name: row.label for name, row in self.readings.items()} | {row.name: row.label for row in self.lines}
@@ -330,18 +352,17 @@ class Worksheet:
             if line.name not in values.numbers:
                 continue
             rule = line.rule_text(self.shape.options, values.picks.get(line.name))
-            result = show(values[line.name], line.shown_unit, decimals.get(line.unit))
-            sentence = line.kind != "line" and not isinstance(line.rule, Mapping)
-            substituted = rule if sentence else rules.substitute(rule, texts, labels)
+            spread = values.spread(line.name)
+            result = show(nominal(values[line.name]), spread, line.shown_unit, decimals.get(line.unit))
+            substituted = rule if line.is_sentence(self.shape.options) else rules.substitute(rule, texts, labels)
             page.append(WorkingLine(line.name, line.label, rule, substituted, result))
             texts[line.label] = result
         return page
 
 
-def show(value: Number, unit: Unit, least_decimals: int | None = None) -> str:
+def show(value: float, spread: float, unit: Unit, least_decimals: int | None = None) -> str:
     """A line's value in its unit, with the digits that the working needs; zeros beyond `least_decimals` go."""
-    number = unit.from_si(nominal(value))
-    text = intermediate(number, unit.step_from_si(standard_uncertainty(value)), least_decimals)
+    text = intermediate(unit.from_si(value), unit.step_from_si(spread), least_decimals)
     return f"{text} {unit.shown}".rstrip()
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from claykettle.core.evaluation import Evaluation, TrialEvaluation
+from claykettle.core.evaluation import Evaluation, Result, TrialEvaluation
 from claykettle.core.verdict import Candidate, Verdict
 
 
@@ -25,16 +25,8 @@ def evaluation_document(evaluation: Evaluation) -> dict[str, Any]:
 
 
 def _trial(trial: TrialEvaluation) -> dict[str, Any]:
-    results: dict[str, Any] = {
-        row.name: {
-            "value": row.value,
-            "standard_uncertainty": row.standard_uncertainty,
-            "unit": row.unit,
-            "text": row.text,
-            "label": row.label,
-        }
-        for row in trial.results
-    }
+    results: dict[str, Any] = {row.name: _result(row) for row in trial.results}
+    results |= {name: {key: _result(row) for key, row in rows.items()} for name, rows in trial.groups.items()}
     results |= {name: {"text": word.text, "nearest": word.nearest} for name, word in trial.words.items()}
     return {
         "label": trial.label,
@@ -43,6 +35,17 @@ def _trial(trial: TrialEvaluation) -> dict[str, Any]:
         "working": [vars(line) for line in trial.working],
         "budget": [vars(share) for share in trial.budget],
         "candidates": [_candidate(row) for row in trial.candidates],
+        "statements": [vars(statement) for statement in trial.statements],
+    }
+
+
+def _result(row: Result) -> dict[str, Any]:
+    return {
+        "value": row.value,
+        "standard_uncertainty": row.standard_uncertainty,
+        "unit": row.unit,
+        "text": row.text,
+        "label": row.label,
     }
 
 
@@ -55,6 +58,7 @@ def _candidate(row: Candidate) -> dict[str, Any]:
         "expected": row.expected,
         "likelihood": row.likelihood,
         "seen": row.seen,
+        "charges": row.charges,
     }
 
 

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from claykettle.core.evaluation import Evaluation, TrialEvaluation
-from claykettle.core.judgement.limits import limiting_sentence
+from claykettle.core.judgement.advice import advise
+from claykettle.core.judgement.limits import label_of, limiting_sentence
 from claykettle.service.runs import evaluation_of
 from claykettle.service.views import (
     AnswerView,
@@ -32,14 +33,18 @@ def trial_view(trial: TrialEvaluation) -> TrialView:
 
 def working_view(run: StoredRun) -> WorkingPageView:
     """The calculation pages of a run, a trial each, with what limits every result."""
+    evaluation = evaluation_of(run)
     return WorkingPageView(
         trials=[
             WorkedTrialView(
                 label=trial.label,
                 working=list(trial.working),
                 budget=list(trial.budget),
+                key=evaluation.key,
+                labels={share.reading: label_of(share.reading, trial.trial.sheet.labels) for share in trial.budget},
+                advice=advise(trial.trial, evaluation.run.method, evaluation.run.half_widths),
             )
-            for trial in evaluation_of(run).trials
+            for trial in evaluation.trials
         ]
     )
 
@@ -47,9 +52,13 @@ def working_view(run: StoredRun) -> WorkingPageView:
 def answer_view(evaluation: Evaluation, trial: TrialEvaluation) -> AnswerView:
     """The answer so far, and what makes it provisional."""
     key = trial.result(evaluation.key)
-    formula = trial.words.get("formula")
+    formula = next(iter(trial.words.values()), None)
+    possible = [row for row in trial.candidates if row.charges is not False]
+    nearest = possible[0].text if possible else formula.nearest if formula else ""
+    head = evaluation.run.method.headline(evaluation.run.options)
+    second = trial.result(head.second) if head.second else None
     codes = {verdict.code for verdict in trial.verdicts}
-    matches = sum(row.status == "match" for row in trial.candidates)
+    matches = sum(row.status == "match" for row in possible)
     why = ""
     if any(verdict.level == "stop" for verdict in trial.verdicts):
         why = "Provisional: something cannot be right"
@@ -62,7 +71,10 @@ def answer_view(evaluation: Evaluation, trial: TrialEvaluation) -> AnswerView:
     return AnswerView(
         label=key.label if key else "",
         text=key.text if key else None,
-        formula=FormulaView(text=formula.text, nearest=formula.nearest, matches=matches) if formula else None,
+        headline=head.template.format(key.text) if key else None,
+        second=head.second_template.format(second.text) if second else None,
+        statements=list(trial.statements),
+        formula=FormulaView(text=formula.text, nearest=nearest, matches=matches) if formula else None,
         provisional=bool(why),
         why_provisional=why,
         ruler=_ruler(evaluation, trial),

@@ -29,6 +29,10 @@ def seed_demo(session: Session, now: datetime) -> bool:
     _losing_borax(session, now)
     _jar_q(session, now)
     _undecided_zinc_sulfate(session, now)
+    for row in TIN:
+        _tin_with_sulfur(session, now, *row)
+    for row in MALACHITE:
+        _malachite(session, now, *row)
     return True
 
 
@@ -49,7 +53,16 @@ def _lay_out(session: Session, now: datetime) -> None:
 class _Bench:
     """Plays the hands at one bench: every call happens some minutes after the one before."""
 
-    def __init__(self, session: Session, begun: datetime, bench: str, balance: str, title: str, **run: object):
+    def __init__(
+        self,
+        session: Session,
+        begun: datetime,
+        bench: str,
+        balance: str,
+        title: str,
+        method: str = "hydrate",
+        **run: object,
+    ):
         self.session, self.now, self.by, self.count = session, begun, bench, 0
         bench_id = session.scalars(select(Bench.id).where(Bench.name == bench)).one()
         balance_id = session.scalars(select(Instrument.id).where(Instrument.name == balance)).one()
@@ -59,7 +72,7 @@ class _Bench:
             begun,
             uuid=self._uuid(),
             title=title,
-            method="hydrate",
+            method=method,
             bench_id=bench_id,
             balance_id=balance_id,
             **run,  # type: ignore[arg-type]  # options, schools and plan, checked by start_run
@@ -202,3 +215,67 @@ def _undecided_zinc_sulfate(session: Session, now: datetime) -> None:
     bench.weigh("vessel_residue", "28.12", 1, 10)
     bench.step("heat#2", "finished", 3)
     bench.weigh("vessel_residue", "28.11", 2, 9)
+
+
+_Row = tuple[str, str, str, str, str, tuple[str, ...]]
+
+TIN: tuple[_Row, ...] = (
+    # bench, balance, title, crucible, crucible + tin, after each heating
+    ("Ball", "Balance A", "Tin with sulfur, clean", "24.318", "25.506", ("25.842", "25.831", "25.828")),
+    ("China", "Balance A", "Tin with sulfur, under-heated", "25.107", "26.294", ("26.742", "26.738")),
+    ("Grog", "Balance B", "Tin with sulfur, smoke lost", "23.884", "25.081", ("25.389", "25.372", "25.370")),
+)
+
+
+def _tin_with_sulfur(
+    session: Session, now: datetime, at: str, balance: str, title: str, empty: str, loaded: str, heated: tuple[str, ...]
+) -> None:
+    """Tin to SnS: clean, with some of the gold-coloured SnS2 kept, and with smoke lost."""
+    bench = _Bench(
+        session,
+        now - timedelta(minutes=95),
+        at,
+        balance,
+        title,
+        method="combination",
+        options={"element": "Sn", "partner": "S", "product": "SnS", "candidates": ["SnS", "SnS2"]},
+        planned={"element": {"about": "1.2 g"}},
+        schools={"partner": "sulfur"},
+    )
+    bench.step("fire", "finished", 20)
+    bench.weigh("vessel", empty)
+    bench.weigh("vessel_element", loaded)
+    bench.step("add_sulfur", "finished", 2)
+    for number, text in enumerate(heated, start=1):
+        bench.step(f"heat_hood#{number}", "finished", 6)
+        bench.weigh("vessel_product", text, number, 11)
+    bench.see("colour change", "grey-black" if "clean" in title else "golden flakes" if "under" in title else "smoke")
+
+
+MALACHITE: tuple[_Row, ...] = (
+    ("Terra", "Balance A", "Malachite roasted to black oxide", "26.402", "28.431", ("27.876", "27.863", "27.861")),
+    ("Slip", "Balance B", "Malachite, under-heated", "25.933", "27.958", ("27.512", "27.508")),
+)
+
+
+def _malachite(
+    session: Session, now: datetime, at: str, balance: str, title: str, empty: str, loaded: str, heated: tuple[str, ...]
+) -> None:
+    """Malachite pigment to copper(II) oxide: to the end, and with a part left as it was."""
+    bench = _Bench(
+        session,
+        now - timedelta(minutes=80),
+        at,
+        balance,
+        title,
+        method="decomposition",
+        options={"equations": ["Cu2(OH)2CO3(s) -> 2 CuO(s) + H2O(g) + CO2(g)"]},
+        planned={"sample": {"about": "2 g"}},
+    )
+    bench.step("fire", "finished", 15)
+    bench.weigh("vessel", empty)
+    bench.weigh("vessel_sample", loaded)
+    for number, text in enumerate(heated, start=1):
+        bench.step(f"heat#{number}", "finished", 8)
+        bench.weigh("vessel_residue", text, number, 11)
+    bench.see("colour change", "green to black")

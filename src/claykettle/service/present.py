@@ -169,11 +169,13 @@ def _entry_view(
     label = trial.trial.sheet.labels.get(slot) or _net_label(slot, definition.label)
     if definition.series:
         label = f"{label}, heating {position}"
-    window = procedure.windows.get("sample")
-    planned = run.planned.get("sample") or (window.model_dump(exclude_none=True) if window else {})
+    sized = method_named(run.method).planned
+    name = sized.name if sized else ""
+    window = procedure.windows.get(name)
+    planned = run.planned.get(name) or (window.model_dump(exclude_none=True) if window else {})
     hint = ""
     if definition.pan in ("loaded", "added") and not slot.endswith("_tare") and planned:
-        hint = "Planned sample: " + " ".join(f"{word} {text}" for word, text in planned.items())
+        hint = f"Planned {name}: " + " ".join(f"{word} {text}" for word, text in planned.items())
     if definition.series and trial.trial.series(slot):
         before = trial.trial.series(slot)[-1]
         hint = f"Before: {before.shown}"

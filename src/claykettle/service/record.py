@@ -238,8 +238,9 @@ def _question(run: StoredRun, definition: ReadingDef, reading: Reading) -> Quest
     """What is doubtful about the reading before it is kept."""
     before = evaluation_of(run)
     half_width = before.run.half_widths.get(definition.instrument)
-    window = before.run.planned.get("sample")
-    lid = "crucible" in run.schools.values()
+    planned = before.run.method.planned
+    window = before.run.planned.get(planned.name) if planned else None
+    lid = "crucible" in run.schools.values() or "lid" in run.schools
     return question(Weighing(definition, reading, before.trials[0].trial, half_width, window, lid))
 
 

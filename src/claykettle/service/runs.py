@@ -326,7 +326,10 @@ def _schools(row: ProcedureRow, run: Run) -> dict[str, str]:
     }
     names = {name for trial in run.trials for name in trial.entries} | set(run.shared)
     if "weighing" in procedure.schools and "weighing" not in known:
-        known["weighing"] = "tare" if "sample" in names else "boat" if "sample_gross" in names else "gross"
+        net = run.method.planned.name if run.method.planned else ""
+        wanted = "tare" if net in names else "boat" if f"{net}_gross" in names else "gross"
+        if wanted in procedure.schools["weighing"].choices:
+            known["weighing"] = wanted
     return procedure.chosen(known)
 
 

@@ -85,6 +85,7 @@ def shelf(session: Session, today: date) -> ShelfView:
             MethodView(
                 name=method.name,
                 title=method.title,
+                planned=method.planned.name if method.planned else "",
                 options=method.options.model_json_schema(),
                 procedures=[_procedure_view(body) for row, body in procedures if row.method == method.name],
             )

@@ -6,7 +6,11 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict
 
+from claykettle.core.chemistry.equation_sheet import EquationSheet
 from claykettle.core.evaluation import Result, Share
+from claykettle.core.judgement.advice import Advice
+from claykettle.core.judgement.suspects import Suspicion
+from claykettle.core.method import Statement
 from claykettle.core.stair import Loss, Tread
 from claykettle.core.verdict import Candidate, Verdict
 from claykettle.core.worksheet import WorkingLine
@@ -109,10 +113,13 @@ class RulerView(View):
 
 
 class AnswerView(View):
-    """The answer so far, for the bench's right-hand side."""
+    """The answer so far, for the bench's right-hand side: the key result as text, and both as headlines."""
 
     label: str
     text: str | None
+    headline: str | None
+    second: str | None
+    statements: list[Statement]
     formula: FormulaView | None
     provisional: bool
     why_provisional: str
@@ -131,11 +138,14 @@ class TrialView(View):
 
 
 class WorkedTrialView(View):
-    """One trial's calculation page and the shares of its results' variances."""
+    """One trial's calculation page, what limits its results, and what other choices would buy."""
 
     label: str
     working: list[WorkingLine]
     budget: list[Share]
+    key: str
+    labels: dict[str, str]
+    advice: list[Advice]
 
 
 class WorkingPageView(View):
@@ -247,10 +257,11 @@ class ProcedureView(View):
 
 
 class MethodView(View):
-    """A method: its options as JSON Schema, and its procedures."""
+    """A method: the reading that a plan sizes, its options as JSON Schema, and its procedures."""
 
     name: str
     title: str
+    planned: str
     options: dict[str, Any]
     procedures: list[ProcedureView]
 
@@ -270,6 +281,18 @@ class RunListView(View):
 
     now: str
     runs: list[RunSummaryView]
+
+
+class SuspicionView(View):
+    """A deviation and all its suspects."""
+
+    found: Suspicion
+
+
+class ReplayView(View):
+    """What a dose of one cause makes of the expected result, in the unit of the key result."""
+
+    result: float
 
 
 class ElementLineView(View):
@@ -304,6 +327,12 @@ class FormulaSheetView(View):
     water: WaterLineView | None
     name: str
     relatives: list[str]
+
+
+class EquationSheetView(View):
+    """An equation put to use: balanced, mole ratios, and the masses that go with the amounts given."""
+
+    sheet: EquationSheet
 
 
 class FaultView(View):

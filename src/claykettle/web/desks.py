@@ -1,4 +1,4 @@
-"""The desks: formulas taken apart. They need no run and no database."""
+"""The desks: formulas taken apart, equations balanced and put to use. They need no run and no database."""
 
 from __future__ import annotations
 
@@ -6,10 +6,11 @@ from typing import Annotated
 
 from flask import Response
 from flask_openapi import APIBlueprint
-from pydantic import StringConstraints
+from pydantic import BaseModel, ConfigDict, StringConstraints
 
+from claykettle.core.chemistry.equation_sheet import equation_sheet
 from claykettle.core.chemistry.formula_sheet import formula_sheet
-from claykettle.service.views import FormulaSheetView
+from claykettle.service.views import EquationSheetView, FormulaSheetView
 from claykettle.web.context import Query, answer
 from claykettle.web.problems import Problem
 
@@ -26,3 +27,19 @@ class FormulaQuery(Query):
 def get_formula(query: FormulaQuery) -> Response:
     """A formula's molar mass, composition and crystal water, with their working."""
     return answer(FormulaSheetView.model_validate(formula_sheet(query.text)))
+
+
+class EquationBody(BaseModel):
+    """An equation as typed, and the amounts given, by formula."""
+
+    model_config = ConfigDict(extra="forbid")
+    text: Annotated[str, StringConstraints(max_length=2000)]
+    given: dict[
+        Annotated[str, StringConstraints(max_length=200)], Annotated[str, StringConstraints(max_length=60)]
+    ] = {}
+
+
+@blueprint.post("/equation", responses={200: EquationSheetView})
+def post_equation(body: EquationBody) -> Response:
+    """An equation balanced, with the amounts that go with those given."""
+    return answer(EquationSheetView(sheet=equation_sheet(body.text, body.given)))

@@ -11,11 +11,12 @@ from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, StringConstrai
 from sqlalchemy.exc import IntegrityError
 
 from claykettle.core.errors import KettleError
+from claykettle.core.judgement.suspects import result_at, suspicion
 from claykettle.service import record
 from claykettle.service.answers import working_view
 from claykettle.service.present import run_view, summary_view
-from claykettle.service.runs import all_runs, find_run, start_run
-from claykettle.service.views import RunListView, RunView, WorkingPageView
+from claykettle.service.runs import all_runs, evaluation_of, find_run, start_run
+from claykettle.service.views import ReplayView, RunListView, RunView, SuspicionView, WorkingPageView
 from claykettle.web.context import Query, answer, context
 from claykettle.web.problems import Problem
 
@@ -135,6 +136,36 @@ def get_working(path: RunPath) -> Response:
     """The run's calculation pages."""
     with context().database.transaction() as session:
         return answer(working_view(find_run(session, path.uuid)))
+
+
+class ExpectQuery(Query):
+    """What was expected, in the unit of the key result; empty for the accepted formula."""
+
+    expect: Short = ""
+
+
+class DoseQuery(ExpectQuery):
+    """A dose of one cause, in the cause's unit."""
+
+    code: Short
+    dose: float
+
+
+@blueprint.get("/<uuid>/suspects", responses={200: SuspicionView})
+def get_suspects(path: RunPath, query: ExpectQuery) -> Response:
+    """Every cause held against the deviation from what was expected."""
+    with context().database.transaction() as session:
+        evaluation = evaluation_of(find_run(session, path.uuid))
+    return answer(SuspicionView(found=suspicion(evaluation.trials[0].trial, evaluation.run.method, query.expect)))
+
+
+@blueprint.get("/<uuid>/suspects/replay", responses={200: ReplayView})
+def get_replay(path: RunPath, query: DoseQuery) -> Response:
+    """What a dose of one cause would have done."""
+    with context().database.transaction() as session:
+        evaluation = evaluation_of(find_run(session, path.uuid))
+    trial, method = evaluation.trials[0].trial, evaluation.run.method
+    return answer(ReplayView(result=result_at(trial, method, query.code, query.dose, query.expect)))
 
 
 @blueprint.post("/<uuid>/readings", responses={200: RunView})

@@ -49,6 +49,11 @@ class Formula:
         return dict(self.atoms)
 
     @cached_property
+    def matter(self) -> Mapping[str, Fraction]:
+        """What a reaction keeps: the atoms of each element, and the charge where there is one."""
+        return {**self.counts, "charge": Fraction(self.charge)} if self.charge else self.counts
+
+    @cached_property
     def molar_mass_g(self) -> Decimal:
         """Molar mass in g/mol; the mass of electrons is left out. Raises Refusal `no-atomic-weight`."""
         return sum((_times(atomic_weight(symbol), count) for symbol, count in self.atoms), Decimal(0))
@@ -64,7 +69,7 @@ class Formula:
         whole = self.molar_mass_g
         return {symbol: float(100 * _times(atomic_weight(symbol), count) / whole) for symbol, count in self.atoms}
 
-    @property
+    @cached_property
     def molar_mass_rule(self) -> str:
         """The sum of atomic weights as a person writes it: `(65.38 + 32.06 + 4 × 15.999) g/mol`."""
         terms = [

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 from decimal import Decimal
 from typing import Any
 
@@ -47,15 +48,43 @@ def settled_value(series: Sequence[Number], settling: Number, options: SeriesOpt
     return Pick("last", series[-1] + settling)
 
 
-def judge_constancy(about: str, series: Sequence[Reading], options: SeriesOptions, doing: str = "drying") -> Verdict:
-    """The verdict on a series of at least one weighing: constant, still losing, still gaining, or provisional.
+@dataclass(frozen=True)
+class Process:
+    """What heating does, so that the direction of a change can be read: what a loss means, and what a gain does."""
 
-    `doing` names what a loss means while heating goes on.
-    """
+    one: str
+    losing: str
+    gaining: str
+    rises: bool = False
+
+
+DRYING = Process(
+    "One weighing after heating cannot show that it is dry. Heat, cool and weigh again.",
+    "still drying. Heating {next} decides.",
+    "A gain while drying is moisture taken up, a warm weighing before it, or a draught. Cool it covered, then heat "
+    "and weigh again.",
+)
+DECOMPOSING = Process(
+    "One weighing after heating cannot show that the reaction has ended. Heat, cool and weigh again.",
+    "still decomposing. Heating {next} decides.",
+    "A gain is moisture taken up, a warm weighing before it, or a draught. Cool it with the lid on, then heat and "
+    "weigh again.",
+)
+COMBINING = Process(
+    "One weighing after heating cannot show that the reaction has ended. Heat, cool and weigh again.",
+    "an excess of the second element burning off, or smoke and spatter lost. Heating {next} decides.",
+    "It is still reacting: lift the lid briefly, heat and weigh again.",
+    rises=True,
+)
+
+
+def judge_constancy(
+    about: str, series: Sequence[Reading], options: SeriesOptions, process: Process = DRYING
+) -> Verdict:
+    """The verdict on a series of at least one weighing: constant, still losing, still gaining, or provisional."""
     count = len(series)
     if count == 1:
-        text = "One weighing after heating cannot show that it is dry. Heat, cool and weigh again."
-        return Verdict("provisional", "watch", about, text)
+        return Verdict("provisional", "watch", about, process.one)
     change = series[-1].si - series[-2].si
     limit = milligrams(options.tolerance.si)
     size = milligrams(abs(change))
@@ -63,12 +92,9 @@ def judge_constancy(about: str, series: Sequence[Reading], options: SeriesOption
         text = f"Constant: heating {count} changed the mass by {size}, your limit is {limit}."
         return Verdict("constant-mass", "good", about, text)
     if change < 0:
-        text = f"Heating {count} lost {size}, your limit is {limit}: still {doing}. Heating {count + 1} decides."
-        return Verdict("still-losing", "watch", about, text)
-    text = (
-        f"Heating {count} gained {size}, your limit is {limit}. A gain while drying is moisture taken up, a warm "
-        "weighing before it, or a draught. Cool it covered, then heat and weigh again."
-    )
+        meaning = process.losing.format(next=count + 1)
+        return Verdict("still-losing", "watch", about, f"Heating {count} lost {size}, your limit is {limit}: {meaning}")
+    text = f"Heating {count} gained {size}, your limit is {limit}. {process.gaining}"
     return Verdict("still-gaining", "watch", about, text)
 
 

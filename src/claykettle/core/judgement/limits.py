@@ -19,3 +19,10 @@ def limiting_sentence(shares: Sequence[Share], labels: Mapping[str, str]) -> str
         return f"What the last heating still changed limits the answer ({percent} of the variance), not the balance."
     label = labels.get(largest.reading, largest.reading)
     return f"The weighing of {label} limits the answer ({percent} of the variance)."
+
+
+def label_of(reading: str, labels: Mapping[str, str]) -> str:
+    """A share's reading in words: the weighing's label, or what the last heating still changed."""
+    if reading.endswith(".settling"):
+        return "what the last heating still changed"
+    return labels.get(reading, reading)

@@ -144,48 +144,83 @@ def _against_plan(
 
 
 def _series(weighing: Weighing) -> Iterator[Question]:
-    """A weighing after heating that rises, or falls by more than the one before it did."""
+    """A weighing after heating that goes the wrong way, or further than the one before it did; or off by a lid."""
     if weighing.definition.pan != "heated":
         return
     reading, earlier = weighing.reading, _earlier(weighing)
+    if earlier and weighing.lid and LID[0] <= abs(reading.si - earlier[-1].si) <= LID[1]:
+        text = f"{_grams(reading.si - earlier[-1].si)} from one weighing to the next: was the lid on the pan only once?"
+        yield Question("lid-mismatch", text)
     if len(earlier) < 2:
         return
-    previous = earlier[-1]
-    noise = 4 * (weighing.half_width or previous.last_digit_si)
-    drop = abs(earlier[-2].si - previous.si)
-    change = reading.si - previous.si
-    if change > noise and weighing.before.series("vessel_residue"):
-        yield from _rose(reading, previous, drop, noise)
-    elif -change > drop + noise:
+    course = _Course.of(weighing, earlier)
+    way = course.way(reading.si - course.previous.si)
+    if way < -course.slack and weighing.before.series(weighing.definition.name):
+        yield from course.wrong_way(reading)
+    elif way > course.drop + course.noise:
+        yield from course.too_far(reading)
+
+
+@dataclass(frozen=True)
+class _Course:
+    """How a series has gone so far: falling while it dries or decomposes, rising while it combines."""
+
+    previous: Reading
+    drop: Decimal
+    noise: Decimal
+    rises: bool
+
+    @classmethod
+    def of(cls, weighing: Weighing, earlier: list[Reading]) -> _Course:
+        """The course of the weighings before this one."""
+        noise = 4 * (weighing.half_width or earlier[-1].last_digit_si)
+        return cls(earlier[-1], abs(earlier[-2].si - earlier[-1].si), noise, weighing.definition.rises)
+
+    def way(self, change: Decimal) -> Decimal:
+        """A change counted in the direction in which the series goes."""
+        return change if self.rises else -change
+
+    @property
+    def slack(self) -> Decimal:
+        """How far back a weighing may go unasked: an excess that burns off lets a rising series fall a little."""
+        return self.noise + self.drop / 5 if self.rises else self.noise
+
+    def fits(self, change: Decimal, most: Decimal) -> bool:
+        """Whether a change goes the right way and no further than `most`."""
+        return -self.noise <= self.way(change) <= most
+
+    def wrong_way(self, reading: Reading) -> Iterator[Question]:
+        """What two swapped digits, here or in the weighing before, would explain."""
+        change = reading.si - self.previous.si
+        said = f"{_grams(change)} {'lost while it should gain' if self.rises else 'gained while drying'}."
         for other in swapped(reading):
-            if -noise <= previous.si - other.si <= drop + noise:
+            if self.fits(other.si - self.previous.si, self.drop + self.noise):
+                yield Question("transposition", f"{said} Digits swapped? {other.digits} would fit.", other.digits)
+        for other in swapped(self.previous) if not self.rises else ():
+            if self.fits(reading.si - other.si, self.drop + self.noise + abs(change)):
                 text = (
-                    f"{_grams(-change)} lost, more than the {_grams(drop)} of the heating before. Digits swapped? "
-                    f"{other.digits} would fit."
+                    f"{said} Were digits of the weighing before swapped? {other.digits} in place of "
+                    f"{self.previous.digits} would fit; correct that in the log."
+                )
+                yield Question("transposition", text)
+
+    def too_far(self, reading: Reading) -> Iterator[Question]:
+        """A change beyond the one before it, where a swap explains it."""
+        change = reading.si - self.previous.si
+        for other in swapped(reading):
+            if self.fits(other.si - self.previous.si, self.drop + self.noise):
+                text = (
+                    f"{_grams(change)} {'gained' if self.rises else 'lost'}, more than the {_grams(self.drop)} of the "
+                    f"heating before. Digits swapped? {other.digits} would fit."
                 )
                 yield Question("transposition", text, other.digits)
 
 
-def _rose(reading: Reading, previous: Reading, drop: Decimal, noise: Decimal) -> Iterator[Question]:
-    change = reading.si - previous.si
-    for other in swapped(reading):
-        if -noise <= previous.si - other.si <= drop + noise:
-            text = f"{_grams(change)} gained while drying. Digits swapped? {other.digits} would fit."
-            yield Question("transposition", text, other.digits)
-    for other in swapped(previous):
-        if -noise <= other.si - reading.si <= drop + noise + abs(change):
-            text = (
-                f"{_grams(change)} gained while drying. Were digits of the weighing before swapped? "
-                f"{other.digits} in place of {previous.digits} would fit; correct that in the log."
-            )
-            yield Question("transposition", text)
-
-
 def _earlier(weighing: Weighing) -> list[Reading]:
-    """The loaded vessel and the weighings after heating so far; a net sample counts as vessel + sample."""
+    """The loaded vessel and the weighings after heating so far."""
     before = weighing.before
-    loaded = before.typed("vessel_sample")
-    return ([loaded] if loaded is not None else []) + list(before.series("vessel_residue"))
+    loaded = [before.typed(name) for name, row in before.sheet.readings.items() if row.pan == "loaded"]
+    return [row for row in loaded if row is not None] + list(before.series(weighing.definition.name))
 
 
 def _grams(mass: Decimal) -> str:

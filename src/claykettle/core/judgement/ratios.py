@@ -30,16 +30,18 @@ def is_inside(value: Number, candidate: float) -> bool:
 
 
 def judge_formula(about: str, measured: str, candidates: Sequence[Candidate]) -> tuple[Formulated, Verdict]:
-    """The formula that at least one candidate, nearest first, leaves standing, and the verdict on it.
+    """The formula that the candidates, nearest first, leave standing, and the verdict on it.
 
-    `measured` is the measured figure as words, such as `x = 6.97 ± 0.30`.
+    `measured` is the measured figure as words, such as `x = 6.97 ± 0.30`. A candidate whose charges cannot balance may
+    be the nearest, but never the formula.
     """
     nearest = candidates[0].text
-    matches = [row for row in candidates if row.status == "match"]
+    matches = [row for row in candidates if row.status == "match" and row.charges is not False]
     if not matches:
+        possible = next((row for row in candidates if row.charges is not False), candidates[0])
         text = (
-            f"{measured} fits no candidate; the nearest is {nearest}, {abs(candidates[0].misfit):.1f} standard "
-            "uncertainties away. Something happened at the bench, or it is another salt."
+            f"{measured} fits no candidate; the nearest is {possible.text}, {abs(possible.misfit):.1f} standard "
+            "uncertainties away. Something happened at the bench, or it is another substance."
         )
         return Formulated(None, nearest), Verdict("formula-none", "watch", about, text)
     if len(matches) == 1:
@@ -52,3 +54,19 @@ def judge_formula(about: str, measured: str, candidates: Sequence[Candidate]) ->
         "A larger sample, a finer balance or a drier residue would."
     )
     return Formulated(simplest.text, nearest), Verdict("formula-undecided", "watch", about, text)
+
+
+def judge_choice(about: str, measured: str, candidates: Sequence[Candidate]) -> tuple[Formulated, Verdict]:
+    """The one of several equations, nearest first, that the measured figure speaks for, and the verdict on it."""
+    nearest = candidates[0].text
+    matches = [row.text for row in candidates if row.status == "match"]
+    if len(matches) == 1:
+        others = f", and none of the other {len(candidates) - 1}" if len(candidates) > 1 else ""
+        text = f"{measured} fits {matches[0]}{others}."
+        return Formulated(matches[0], nearest), Verdict("formula-match", "good", about, text)
+    if matches:
+        text = f"{measured} cannot decide between {' and '.join(matches)}."
+        return Formulated(matches[0], nearest), Verdict("formula-undecided", "watch", about, text)
+    off = abs(candidates[0].misfit)
+    text = f"{measured} fits no equation; the nearest is {nearest}, {off:.1f} standard uncertainties away."
+    return Formulated(None, nearest), Verdict("formula-none", "watch", about, text)

@@ -7,7 +7,7 @@ SI; the units named here are those that are shown.
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from fractions import Fraction
 from functools import lru_cache
 from itertools import product
@@ -23,7 +23,8 @@ from claykettle.core.judgement.constancy import is_constant, judge_constancy, se
 from claykettle.core.judgement.digits import swapped
 from claykettle.core.judgement.identify import tell_apart, with_likelihoods
 from claykettle.core.judgement.ratios import INSIDE, is_inside, judge_formula, misfit, misfits
-from claykettle.core.method import Formulated, Judgement, Method, Trial
+from claykettle.core.judgement.weighing_order import judge_heated, judge_loading
+from claykettle.core.method import Formulated, Headline, Judgement, Method, Trial
 from claykettle.core.options import FIRST, FormulaField, FormulaList, SeriesOptions
 from claykettle.core.rounding import exact, with_uncertainty
 from claykettle.core.uncertainty import Number, nominal, standard_uncertainty
@@ -334,7 +335,10 @@ def percent_candidates(trial: Trial) -> tuple[Candidate, ...]:
 def judge(trial: Trial) -> Judgement:
     """All that can be said about a trial so far."""
     options: HydrateOptions = trial.options
-    verdicts = list(_order(trial))
+    verdicts = [
+        *judge_loading(trial, "vessel", "vessel_sample"),
+        *judge_heated(trial, "vessel_residue", "vessel", below="vessel_sample"),
+    ]
     series = trial.series("vessel_residue")
     if series:
         verdicts.append(judge_constancy("vessel_residue", series, options))
@@ -355,27 +359,14 @@ def judge(trial: Trial) -> Judgement:
     return Judgement(tuple(verdicts), candidates, words)
 
 
-def _order(trial: Trial) -> Iterator[Verdict]:
-    vessel, loaded = trial.typed("vessel"), trial.typed("vessel_sample")
-    series = trial.series("vessel_residue")
-    if vessel and loaded and loaded.si <= vessel.si:
-        text = (
-            f"Vessel + sample ({loaded.shown}) is not heavier than the empty vessel ({vessel.shown}): "
-            "one of the two is on the wrong line or mistyped. Correct it in the log."
-        )
-        yield Verdict("out-of-order", "stop", "vessel_sample", text)
-    for number, residue in enumerate(series, start=1):
-        if vessel and residue.si <= vessel.si:
-            text = f"After heating {number} ({residue.shown}) lies below the empty vessel ({vessel.shown}): check both."
-            yield Verdict("out-of-order", "stop", "vessel_residue", text)
-        elif loaded and residue.si > loaded.si:
-            text = f"After heating {number} ({residue.shown}) lies above vessel + sample ({loaded.shown}): check both."
-            yield Verdict("out-of-order", "stop", "vessel_residue", text)
-
-
 def _about(options: HydrateOptions) -> str:
     """The result that decides: the ratio, or the percentage where no mole is asked."""
     return "water_ratio" if options.asks_formula else "water_percent"
+
+
+def headline(options: HydrateOptions) -> Headline:
+    """How the answer stands on the page."""
+    return Headline("x = {}", "water_percent", "{} water") if options.asks_formula else Headline("{} water")
 
 
 def _measured(trial: Trial) -> str:
@@ -471,10 +462,7 @@ def _swapped_digits(trial: Trial) -> Iterator[Verdict]:
 
 def _one_swap(trial: Trial) -> Iterator[tuple[str, str, str, dict[str, Any]]]:
     """Label, typed and other digits, and plain SI readings, for every swap of two neighbours in one weighing."""
-    plain: dict[str, Any] = {}
-    for name, readings in trial.readings.items():
-        many = isinstance(readings, tuple)
-        plain[name] = [float(one.si) for one in readings] if many else float(readings.si)
+    plain = trial.plain
     for name, readings in trial.readings.items():
         label = trial.sheet.labels[name]
         if not isinstance(readings, tuple):
@@ -506,6 +494,22 @@ def truth(shape: Shape, values: Values) -> HydrateTruth:
     return HydrateTruth(nominal(vessel), salt + water, water / salt)
 
 
+def expect(shape: Shape, truth: HydrateTruth, expected: float) -> HydrateTruth:
+    """The same vessel and sample, with the water that the expected ratio (or fraction) asks for."""
+    options: HydrateOptions = shape.options
+    if options.asks_formula:
+        return replace(truth, water_per_salt=expected * WATER.molar_mass / options.known_salt.molar_mass)
+    return replace(truth, water_per_salt=expected / (1 - expected))
+
+
+def accepted_result(options: HydrateOptions, values: Values) -> float | None:
+    """The accepted hydrate's ratio or water fraction; the matching formula's where none is accepted."""
+    if options.accepted is not None:
+        return float(options.accepted.water_ratio) if options.asks_formula else water_fraction(options.accepted)
+    taken = values.get("taken_ratio")
+    return None if taken is None else nominal(taken)
+
+
 def bench(shape: Shape, truth: HydrateTruth, faults: Mapping[str, float]) -> dict[str, Any]:
     """The readings in kg that an honest balance shows of this truth.
 
@@ -529,16 +533,96 @@ def bench(shape: Shape, truth: HydrateTruth, faults: Mapping[str, float]) -> dic
 
 
 CAUSES = (
-    Cause("not-fully-heated", "not fully heated", TruthChanged("water_left"), "%", 0.05, 0.5),
-    Cause("moisture", "moisture taken up on cooling", ReadingShifted("vessel_residue"), "g", 1e-5, 1e-4),
-    Cause("prints", "fingerprints or soot after loading", ReadingShifted("vessel_residue"), "g", 2e-6, 2e-5),
-    Cause("spatter", "spatter, popping or grains lost", ReadingShifted("vessel_residue", -1.0), "g", 2e-5, 2e-4),
-    Cause("residue-warm", "residue weighed warm", ReadingShifted("vessel_residue", -1.0), "g", 5e-6, 3e-5),
-    Cause("vessel-warm", "empty vessel weighed warm", ReadingShifted("vessel", -1.0), "g", 5e-6, 3e-5),
-    Cause("decomposed", "the salt itself decomposed", TruthChanged("salt_decomposed"), "%", 0.02, 0.3),
-    Cause("vessel-wet", "vessel wet or dirty when weighed empty", ReadingShifted("vessel"), "g", 1e-5, 1e-4),
-    Cause("sample-wet", "sample wet", TruthChanged("sample_wet"), "%", 0.02, 0.1),
-    Cause("effloresced", "sample effloresced", TruthChanged("effloresced"), "%", 0.05, 0.4),
+    Cause(
+        "not-fully-heated",
+        "not fully heated",
+        TruthChanged("water_left"),
+        "%",
+        0.05,
+        0.5,
+        "more than half the water left is seen: the salt is still clear or coloured",
+    ),
+    Cause(
+        "moisture",
+        "moisture taken up on cooling",
+        ReadingShifted("vessel_residue"),
+        "g",
+        1e-5,
+        1e-4,
+        "0.1 g in a cooling time wants a very thirsty salt in damp air",
+    ),
+    Cause(
+        "prints",
+        "fingerprints or soot after loading",
+        ReadingShifted("vessel_residue"),
+        "g",
+        2e-6,
+        2e-5,
+        "fingerprints and soot weigh some milligrams",
+    ),
+    Cause(
+        "spatter",
+        "spatter, popping or grains lost",
+        ReadingShifted("vessel_residue", -1.0),
+        "g",
+        2e-5,
+        2e-4,
+        "grains of 0.2 g lie on the bench and are seen",
+    ),
+    Cause(
+        "residue-warm",
+        "residue weighed warm",
+        ReadingShifted("vessel_residue", -1.0),
+        "g",
+        5e-6,
+        3e-5,
+        "warm air lifts a vessel by some tens of milligrams at most",
+    ),
+    Cause(
+        "vessel-warm",
+        "empty vessel weighed warm",
+        ReadingShifted("vessel", -1.0),
+        "g",
+        5e-6,
+        3e-5,
+        "warm air lifts a vessel by some tens of milligrams at most",
+    ),
+    Cause(
+        "decomposed",
+        "the salt itself decomposed",
+        TruthChanged("salt_decomposed"),
+        "%",
+        0.02,
+        0.3,
+        "brown edges and fumes are seen long before a third is gone",
+    ),
+    Cause(
+        "vessel-wet",
+        "vessel wet or dirty when weighed empty",
+        ReadingShifted("vessel"),
+        "g",
+        1e-5,
+        1e-4,
+        "more than 0.1 g of water in a fired vessel is seen",
+    ),
+    Cause(
+        "sample-wet",
+        "sample wet",
+        TruthChanged("sample_wet"),
+        "%",
+        0.02,
+        0.1,
+        "a tenth more water makes the crystals stick",
+    ),
+    Cause(
+        "effloresced",
+        "sample effloresced",
+        TruthChanged("effloresced"),
+        "%",
+        0.05,
+        0.4,
+        "crystals that lost more look like flour",
+    ),
 )
 
 
@@ -569,9 +653,12 @@ METHOD = Method(
     options=HydrateOptions,
     results=RESULTS,
     key=_about,
+    headline=headline,
     judge=judge,
     shapes=shapes,
     causes=CAUSES,
     truth=truth,
     bench=bench,
+    expect=expect,
+    accepted=accepted_result,
 )

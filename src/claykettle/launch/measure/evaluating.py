@@ -11,7 +11,9 @@ from typing import Any
 
 from uncertainties import ufloat
 
-from claykettle.core.evaluation import evaluate_run, results_of
+from claykettle.core.chemistry.equation import balance, matter_matrix, parse_equation
+from claykettle.core.evaluation import evaluate_run, figures_of
+from claykettle.core.judgement.suspects import suspicion
 from claykettle.core.run import Run
 from claykettle.formats.run_file import read_run
 from claykettle.launch.measure.ratios import Ratio, compare
@@ -50,13 +52,27 @@ def measured() -> Iterator[Ratio]:
     run: Run = read_run(RUN_FILE)
 
     def results() -> object:
-        return results_of(run)
+        return figures_of(run)
 
     def everything() -> object:
         return [(trial.working, trial.candidates, trial.budget) for trial in evaluate_run(run).trials]
 
     yield compare("results and uncertainties of a hydrate trial", results, "the same by hand", by_hand, 3)
     yield compare("… with working, candidates and budget", everything, "the same by hand", by_hand, 8)
+    trial = evaluate_run(run).trials[0].trial
+    plain = trial.plain
+
+    def one_evaluation() -> object:
+        return trial.sheet.evaluate(plain)
+
+    def all_suspects() -> object:
+        return suspicion(trial, run.method, "7.2")
+
+    yield compare(
+        f"suspects with {len(run.method.causes)} causes, doses solved", all_suspects, "one evaluation on plain floats",
+        one_evaluation, 100, 40,
+    )  # fmt: skip
+    yield from _balancing()
     with tempfile.TemporaryDirectory() as folder:
         file = Path(folder) / "run.json"
         file.write_bytes(RUN_FILE)
@@ -72,6 +88,35 @@ def measured() -> Iterator[Ratio]:
         yield compare(
             "kettle evaluate of one file, cold", evaluate, "an empty Python with its libraries", libraries, 2, 15
         )
+
+
+EQUATIONS = (
+    "C3H8 + O2 -> CO2 + H2O", "KMnO4 + HCl -> KCl + MnCl2 + Cl2 + H2O", "Cu + HNO3 -> Cu(NO3)2 + NO + H2O",
+    "FeS2 + O2 -> Fe2O3 + SO2", "Al2(SO4)3 + Ca(OH)2 -> Al(OH)3 + CaSO4", "MnO4^- + Fe^2+ + H^+ -> Mn^2+ + Fe^3+ + H2O",
+)  # fmt: skip
+TIMES = 10
+
+
+def _balancing() -> Iterator[Ratio]:
+    """Sixty balances, the parsing left out on both sides, against sympy's null space, scaled to whole numbers."""
+    import sympy
+
+    equations = [parse_equation(text) for text in EQUATIONS] * TIMES
+
+    def ours() -> object:
+        return [balance(equation) for equation in equations]
+
+    def theirs() -> object:
+        return [_scaled(sympy, sympy.Matrix(matter_matrix(equation)).nullspace()[0]) for equation in equations]
+
+    yield compare(f"balancing {len(equations)} equations", ours, "the same through sympy", theirs, 0.2, 5)
+
+
+def _scaled(sympy: Any, vector: Any) -> list[Any]:
+    scale = sympy.ilcm(*(value.q for value in vector))
+    whole = [value * scale for value in vector]
+    divisor = sympy.igcd(*whole)
+    return [value / divisor for value in whole]
 
 
 def _libraries() -> list[str]:

@@ -1,0 +1,99 @@
+"""What would have been the better choice: a finer balance, a larger sample, a drier residue. Computed, not assumed."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from decimal import Decimal
+from typing import Any
+
+from claykettle.core.method import Method, Trial
+from claykettle.core.rounding import figures
+from claykettle.core.uncertainty import reading_variable, standard_uncertainty
+from claykettle.core.worksheet import SETTLING
+
+FINER, LARGER = 10, 2
+
+
+@dataclass(frozen=True)
+class Advice:
+    """One choice, what the band (k = 2) would be with it in the unit of the key result, and both as a sentence."""
+
+    choice: str
+    band: float
+    share: float
+    text: str
+
+
+def advise(trial: Trial, method: Method, half_widths: Mapping[str, Decimal]) -> list[Advice]:
+    """What each choice would make of the band of the key result, the one that buys most first."""
+    key = method.key(trial.options)
+    line = next((row for row in trial.sheet.lines if row.name == key), None)
+    spread = trial.uncertainty(key)
+    if line is None or spread <= 0 or method.planned is None:
+        return []
+    settling = {name: standard_uncertainty(trial.values.get(name + SETTLING)) for name in _series(trial)}
+    widths = {name: _half_width(trial, name, half_widths) for name in trial.readings}
+    plain = trial.plain
+    finer = {name: width / FINER for name, width in widths.items()}
+    choices = [
+        ("a balance ten times finer", _spread(trial, plain, finer, settling, key)),
+        ("a last heating that changes nothing more", _spread(trial, plain, widths, {}, key)),
+        (f"twice the {method.planned.label}", _larger(trial, method, widths, settling, key)),
+    ]
+    unit = line.shown_unit
+    rows = [
+        Advice(
+            choice,
+            unit.step_from_si(2 * after),
+            after / spread,
+            f"{choice[0].upper()}{choice[1:]}: ± {figures(unit.step_from_si(2 * after), 2)} {unit.shown}".rstrip()
+            + f" in place of ± {figures(unit.step_from_si(2 * spread), 2)}.",
+        )
+        for choice, after in choices
+        if after is not None and 0 < after < spread
+    ]
+    return sorted(rows, key=lambda row: row.share)
+
+
+def _series(trial: Trial) -> list[str]:
+    return [name for name, row in trial.sheet.readings.items() if row.series]
+
+
+def _half_width(trial: Trial, name: str, half_widths: Mapping[str, Decimal]) -> float:
+    reading = trial.readings[name]
+    one = reading[-1] if isinstance(reading, tuple) else reading
+    given = half_widths.get(trial.sheet.readings[name].instrument)
+    return float(given if given is not None else one.last_digit_si)
+
+
+def _spread(
+    trial: Trial, plain: Mapping[str, Any], widths: Mapping[str, float], settling: Mapping[str, float], key: str
+) -> float | None:
+    """The standard uncertainty of the result with these half-widths, and standard uncertainties of settling."""
+
+    def number(name: str, value: float) -> Any:
+        return reading_variable(value, widths[name], name)
+
+    inputs: dict[str, Any] = {
+        name: [number(name, one) for one in row] if isinstance(row, list) else number(name, row)
+        for name, row in plain.items()
+    }
+    for name, spread in settling.items():
+        if spread > 0:
+            inputs[name + SETTLING] = reading_variable(0.0, spread * 3**0.5, f"{name}.settling")
+    value = trial.sheet.evaluate(inputs).get(key)
+    return None if value is None else standard_uncertainty(value)
+
+
+def _larger(
+    trial: Trial, method: Method, widths: Mapping[str, float], settling: Mapping[str, float], key: str
+) -> float | None:
+    """The same with a larger sample, weighed by the method's own bench model."""
+    shape, planned = trial.sheet.shape, method.planned
+    if trial.values.get(key) is None or trial.values.get("vessel") is None or planned is None:
+        return None
+    truth = method.truth(shape, trial.values)
+    more = replace(truth, **{planned.name: LARGER * getattr(truth, planned.name)})
+    readings = {name: row for name, row in method.bench(shape, more, {}).items() if name in widths}
+    return _spread(trial, readings, widths, settling, key)

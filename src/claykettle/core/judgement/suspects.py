@@ -1,0 +1,283 @@
+"""Can the blamed cause explain the result? Right sign, and large enough: both by replay, neither stands in any file.
+
+For every cause of a method: what its usual dose does to the key result, and the dose that would lead from what was
+expected to what was measured. A shifted or scaled reading is undone on the readings themselves; a changed truth is
+played through the method's own bench model, starting from a truth that gives the expected result.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any, Literal
+
+from claykettle.core.causes import Cause, LineReplaced, OptionReplaced, ReadingScaled, ReadingShifted, TruthChanged
+from claykettle.core.causes import replay as replayed
+from claykettle.core.errors import refuse
+from claykettle.core.method import Method, Trial
+from claykettle.core.rounding import exact, with_uncertainty
+from claykettle.core.uncertainty import nominal
+from claykettle.core.units import Unit, unit
+from claykettle.core.worksheet import SETTLING, Shape
+
+Standing = Literal["believable", "stretch", "too-large", "wrong-sign", "none"]
+STRETCH = 2.0
+"""A dose up to this many times the believable one is called a stretch, not impossible."""
+MOST_ROUNDS = 12
+_ORDER: Sequence[Standing] = ("believable", "stretch", "too-large", "wrong-sign", "none")
+
+
+@dataclass(frozen=True)
+class Suspect:
+    """One cause held against a deviation. Doses in `unit`, shifts and results in the unit of the key result.
+
+    `at_usual` is the result that the usual dose would have made of the expected one; `dose` the dose that explains the
+    measured one, None where none does; `most` is the largest believable one, and `reason` says why.
+    """
+
+    code: str
+    label: str
+    unit: str
+    usual: float
+    most: float
+    shift: float
+    at_usual: float
+    dose: float | None
+    standing: Standing
+    text: str
+    reason: str
+
+
+@dataclass(frozen=True)
+class Suspicion:
+    """A deviation and all suspects, the likeliest first. `gap` counts standard uncertainties of the measurement."""
+
+    key: str
+    label: str
+    unit: str
+    measured: float
+    measured_text: str
+    expected: float
+    expected_text: str
+    gap: float
+    text: str
+    suspects: tuple[Suspect, ...]
+
+
+def suspicion(trial: Trial, method: Method, expect: str | None = None) -> Suspicion:
+    """Every cause of the method against the deviation of the key result from what was expected.
+
+    `expect` is a figure in the unit of the key result; without one the accepted or matching formula counts.
+    Raises Refusal `missing-reading` without a result, `nothing-expected` and `not-a-number` at `expect`.
+    """
+    case, shown, label = _case(trial, method, expect)
+    rows = sorted((_suspect(case, cause, shown) for cause in method.causes if cause.when(trial.options)), key=_rank)
+    spread = trial.uncertainty(case.key)
+    gap = abs(case.measured - case.expected) / spread if spread > 0 else 0.0
+    return Suspicion(
+        case.key,
+        label,
+        shown.shown,
+        shown.from_si(case.measured),
+        with_uncertainty(shown.from_si(case.measured), shown.step_from_si(spread), shown.shown),
+        shown.from_si(case.expected),
+        f"{exact(shown.from_si(case.expected))} {shown.shown}".rstrip(),
+        gap,
+        _said_of_gap(gap),
+        tuple(rows),
+    )
+
+
+def result_at(trial: Trial, method: Method, code: str, dose: float, expect: str | None = None) -> float:
+    """What a dose (in the cause's unit) of one cause makes of the expected result, in the unit of the key result.
+
+    Raises Refusal as `suspicion` does, `unknown-cause` at `code`, and `out-of-range` at `dose` below zero.
+    """
+    case, shown, _ = _case(trial, method, expect)
+    cause = next((row for row in method.causes if row.code == code), None)
+    if cause is None:
+        raise refuse("unknown-cause", f"'{code[:40]}' is not a cause of this method.", "code")
+    if not 0 <= dose < math.inf:
+        raise refuse("out-of-range", "A dose lies at zero or above.", "dose")
+    in_si = float(unit(cause.unit).factor) * dose
+    honest = case.method.bench(case.shape, case.clean(), {})
+    return shown.from_si(_after(case, cause, honest, in_si))
+
+
+def _case(trial: Trial, method: Method, expect: str | None) -> tuple[_Case, Unit, str]:
+    key = method.key(trial.options)
+    measured = trial.value(key)
+    line = next((row for row in trial.sheet.lines if row.name == key), None)
+    if measured is None or line is None:
+        raise refuse("missing-reading", "There is no result yet that a cause could explain.")
+    expected = _expected(trial, method, line.shown_unit, expect)
+    case = _Case(method, trial.sheet.shape, trial.plain, key, measured, expected)
+    return case, line.shown_unit, line.label
+
+
+def _expected(trial: Trial, method: Method, shown: Unit, expect: str | None) -> float:
+    if expect is not None and expect.strip():
+        try:
+            value = float(expect.strip().removesuffix(shown.shown).strip().replace(",", "."))
+        except ValueError:
+            value = math.nan
+        if not 0 < value < 1e9:
+            raise refuse("not-a-number", f"'{expect[:24]}' is no figure above zero; type one such as 7.", "expect")
+        return value * float(shown.factor)
+    accepted = method.accepted(trial.options, trial.values)
+    if accepted is None:
+        raise refuse("nothing-expected", "Say what was expected: no formula is accepted and none matches.", "expect")
+    return accepted
+
+
+def _said_of_gap(gap: float) -> str:
+    if gap <= 2:
+        return "The expected value lies inside the band: nothing needs explaining."
+    times = exact(float(f"{gap / 2:.2g}"))
+    return f"The gap is {times} times the band. Something happened at the bench."
+
+
+@dataclass(frozen=True)
+class _Case:
+    """What was measured, what was expected, and how to replay."""
+
+    method: Method
+    shape: Shape
+    readings: Mapping[str, Any]
+    key: str
+    measured: float
+    expected: float
+
+    def clean(self) -> Any:
+        """The truth behind the readings, had the result been the expected one."""
+        values = self.method.page.build(self.shape).evaluate(self.readings)
+        return self.method.expect(self.shape, self.method.truth(self.shape, values), self.expected)
+
+    def result(self, readings: Mapping[str, Any]) -> float | None:
+        """The key result of plain readings."""
+        kept = {name: row for name, row in readings.items() if not name.endswith(SETTLING)}
+        value = self.method.page.build(self.shape).evaluate(kept).get(self.key)
+        return None if value is None else nominal(value)
+
+
+def _suspect(case: _Case, cause: Cause, shown: Unit) -> Suspect:
+    cause_unit = unit(cause.unit)
+    honest = case.method.bench(case.shape, case.clean(), {})
+    at_usual = _after(case, cause, honest, cause.usual)
+    shift = at_usual - case.expected
+    dose = _dose(case, cause, shift)
+    standing = _standing(case, cause, shift, dose)
+    return Suspect(
+        cause.code,
+        cause.label,
+        cause_unit.shown,
+        cause_unit.from_si(cause.usual),
+        cause_unit.from_si(cause.believable),
+        shown.step_from_si(shift),
+        shown.from_si(at_usual),
+        None if dose is None else cause_unit.from_si(dose),
+        standing,
+        _text(cause, cause_unit, dose, standing),
+        cause.limit,
+    )
+
+
+def _after(case: _Case, cause: Cause, honest: Mapping[str, Any], dose: float) -> float:
+    """What the cause makes of the expected result."""
+    if isinstance(cause.kind, TruthChanged):
+        disturbed = case.method.bench(case.shape, case.clean(), {cause.kind.fault: dose})
+        found = case.result(disturbed)
+        return case.expected if found is None else found
+    return replayed(case.method, case.shape, honest, cause, dose, case.key).after
+
+
+def _dose(case: _Case, cause: Cause, shift: float) -> float | None:
+    """The dose that leads from the expected to the measured result; None without one of the right sign."""
+    wanted = case.measured - case.expected
+    if shift == 0 or wanted == 0 or (shift > 0) != (wanted > 0):
+        return None
+    match cause.kind:
+        case TruthChanged(fault):
+            truth = case.clean()
+
+            def miss(dose: float) -> float | None:
+                found = case.result(case.method.bench(case.shape, truth, {fault: dose}))
+                return None if found is None else found - case.measured
+
+        case ReadingShifted(name, factor):
+
+            def miss(dose: float) -> float | None:
+                found = case.result(_undone(case.readings, name, lambda value: value - factor * dose))
+                return None if found is None else case.expected - found
+
+        case ReadingScaled(name):
+
+            def miss(dose: float) -> float | None:
+                found = case.result(_undone(case.readings, name, lambda value: value / (1 + dose)))
+                return None if found is None else case.expected - found
+
+        case LineReplaced() | OptionReplaced():
+            return None
+    return _root(miss, cause.usual * wanted / shift, 1.0 if cause.unit == "%" else math.inf)
+
+
+def _undone(readings: Mapping[str, Any], name: str, change: Callable[[float], float]) -> dict[str, Any]:
+    changed = dict(readings)
+    value = changed.get(name)
+    if value is not None:
+        changed[name] = [change(one) for one in value] if isinstance(value, list) else change(value)
+    return changed
+
+
+def _root(miss: Callable[[float], float | None], guess: float, most: float) -> float | None:
+    """Where `miss` is zero, by the secant from zero; None where it does not lie between zero and `most`."""
+    before, at = 0.0, min(guess, 0.9 * most)
+    low = miss(before)
+    close = 1e-9 * abs(low) if low is not None else 0.0
+    for _ in range(MOST_ROUNDS):
+        high = miss(at)
+        if low is None or high is None:
+            return None
+        if abs(high) <= close:
+            return at
+        if high == low:
+            return None
+        before, low, at = at, high, at - high * (at - before) / (high - low)
+        if not 0 < at < most:
+            return None
+    return None
+
+
+def _standing(case: _Case, cause: Cause, shift: float, dose: float | None) -> Standing:
+    wanted = case.measured - case.expected
+    if shift == 0 or wanted == 0:
+        return "none"
+    if (shift > 0) != (wanted > 0):
+        return "wrong-sign"
+    if dose is None or dose > STRETCH * cause.believable:
+        return "too-large"
+    return "believable" if dose <= cause.believable else "stretch"
+
+
+def _text(cause: Cause, cause_unit: Unit, dose: float | None, standing: Standing) -> str:
+    label = cause.label[0].upper() + cause.label[1:]
+    if standing == "none":
+        return f"{label}: nothing to explain."
+    if standing == "wrong-sign":
+        return f"{label}: it would push the result the other way."
+    if dose is None:
+        return f"{label}: no dose of it would be enough."
+    amount = f"{exact(float(f'{cause_unit.from_si(dose):.3g}'))} {cause_unit.shown}"
+    most = f"{exact(float(f'{cause_unit.from_si(cause.believable):.3g}'))} {cause_unit.shown}"
+    ends = {
+        "believable": "believable",
+        "stretch": f"a stretch, {most} is usually the most",
+        "too-large": f"not believable, {most} is usually the most",
+    }
+    return f"{label}: it would take {amount}; {ends[standing]}."
+
+
+def _rank(row: Suspect) -> tuple[int, float]:
+    closeness = abs(math.log(row.dose / row.usual)) if row.dose else math.inf
+    return _ORDER.index(row.standing), closeness

@@ -1,0 +1,457 @@
+"""Thermal decomposition: heat, weigh what stays, and see which equation it speaks for."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
+from itertools import product as every
+from typing import Annotated, Any
+
+from pydantic import BeforeValidator, Field, model_validator
+from pydantic_core import PydanticCustomError
+
+from claykettle.core.causes import Cause, ReadingShifted, TruthChanged
+from claykettle.core.chemistry.equation import Equation, Species
+from claykettle.core.judgement.constancy import DECOMPOSING, judge_constancy, settled_rules, settled_value
+from claykettle.core.judgement.excess import judge_yield
+from claykettle.core.judgement.ratios import judge_choice, misfits
+from claykettle.core.judgement.weighing_order import judge_heated, judge_loading
+from claykettle.core.method import Headline, Judgement, Method, Trial
+from claykettle.core.options import FIRST, EquationField, SeriesOptions, as_tuple
+from claykettle.core.rounding import exact, with_uncertainty
+from claykettle.core.uncertainty import Number, nominal
+from claykettle.core.verdict import Candidate, Verdict, candidate
+from claykettle.core.worksheet import Page, Pick, Shape, Values
+
+EquationList = Annotated[tuple[EquationField, ...], BeforeValidator(as_tuple), Field(min_length=1, max_length=12)]
+
+
+class DecompositionOptions(SeriesOptions):
+    """Options of the method `decomposition`, as in the run file."""
+
+    equations: EquationList = Field(
+        title="Equations to tell apart",
+        description="The sample first; (s) marks what stays: Cu2(OH)2CO3(s) -> 2 CuO(s) + H2O(g) + CO2(g)",
+        json_schema_extra=FIRST,
+    )
+
+    @model_validator(mode="after")
+    def _consistent(self) -> DecompositionOptions:
+        first = self.equations[0].reactants[0].formula
+        for number, equation in enumerate(self.equations, start=1):
+            sample = equation.reactants[0].formula
+            if sample.counts != first.counts:
+                text = f"Equation {number} begins with {sample.text}, the first with {first.text}: one sample a run."
+                raise PydanticCustomError("other-sample", "{text}", {"text": text, "field": "equations"})
+            if not stays(equation) or not leaves(equation):
+                what = "stays in the vessel with (s)" if not stays(equation) else "goes off with (g)"
+                text = f"Equation {number}: mark what {what}, as in CaCO3(s) -> CaO(s) + CO2(g)."
+                raise PydanticCustomError("no-state", "{text}", {"text": text, "field": "equations"})
+        return self
+
+    @property
+    def gases(self) -> tuple[str, ...]:
+        """Everything that goes off under any of the equations, in the order of mention."""
+        return tuple(dict.fromkeys(row.formula.text for equation in self.equations for row in leaves(equation)))
+
+
+def stays(equation: Equation) -> tuple[Species, ...]:
+    """What stays in the vessel."""
+    return tuple(row for row in equation.products if row.state == "s")
+
+
+def leaves(equation: Equation) -> tuple[Species, ...]:
+    """What goes off."""
+    return tuple(row for row in equation.products if row.state != "s")
+
+
+def residue_fraction(equation: Equation) -> float:
+    """The mass that stays, per mass of the sample, when the equation has run to its end."""
+    sample = equation.reactants[0]
+    solid = sum(float(row.coefficient) * row.formula.molar_mass for row in stays(equation))
+    return solid / (float(sample.coefficient) * sample.formula.molar_mass)
+
+
+page = Page("decomposition")
+
+
+def _net(shape: Shape) -> bool:
+    return "sample" in shape.net
+
+
+def _gross(shape: Shape) -> bool:
+    return not _net(shape)
+
+
+def _gases(shape: Shape) -> range:
+    return range(1, len(shape.options.gases) + 1)
+
+
+page.reading("vessel", "crucible", "g", "balance", pan="empty")
+page.reading("vessel_sample", "crucible + sample", "g", "balance", instead_of="sample", pan="loaded", change="sample")
+page.reading("sample", "sample", "g", "balance", net=True, pan="added", change="sample")
+page.reading("vessel_residue", "crucible + residue", "g", "balance", series=True, pan="heated", change="gas")
+
+
+@page.line("mass of sample", "g", "(crucible + sample) − (crucible)", when=_gross, positive=True, name="sample_mass")
+def sample_mass_gross(vessel_sample: Number, vessel: Number) -> Number:
+    return vessel_sample - vessel
+
+
+@page.line("mass of sample", "g", "(sample)", when=_net, positive=True, name="sample_mass")
+def sample_mass_net(sample: Number) -> Number:
+    return sample
+
+
+@page.choice("settled crucible + residue", "g", settled_rules("(crucible + residue)"))
+def settled_residue(
+    vessel_residue: Sequence[Number], vessel_residue_settling: Number, options: DecompositionOptions
+) -> Pick:
+    return settled_value(vessel_residue, vessel_residue_settling, options)
+
+
+@page.line("mass of residue", "g", "(settled crucible + residue) − (crucible)", positive=True)
+def residue_mass(settled_residue: Number, vessel: Number) -> Number:
+    return settled_residue - vessel
+
+
+@page.line("gas lost", "g", "(crucible + sample) − (settled crucible + residue)", when=_gross, name="gas_mass")
+def gas_mass_gross(vessel_sample: Number, settled_residue: Number) -> Number:
+    return vessel_sample - settled_residue
+
+
+@page.line("gas lost", "g", "(mass of sample) − (mass of residue)", when=_net, name="gas_mass")
+def gas_mass_net(sample_mass: Number, residue_mass: Number) -> Number:
+    return sample_mass - residue_mass
+
+
+@page.line("percent left", "%", "(mass of residue) / (mass of sample) × 100 %")
+def residue_percent(residue_mass: Number, sample_mass: Number) -> Number:
+    return residue_mass / sample_mass
+
+
+def nearest(fraction: Any, options: DecompositionOptions) -> int:
+    """Index of the equation whose residue lies nearest to the fraction left."""
+    left = nominal(fraction)
+    return min(range(len(options.equations)), key=lambda i: abs(residue_fraction(options.equations[i]) - left))
+
+
+def _fraction_rules(options: DecompositionOptions) -> dict[str, str]:
+    return {str(index + 1): _fraction_rule(equation) for index, equation in enumerate(options.equations)}
+
+
+def _fraction_rule(equation: Equation) -> str:
+    sample = equation.reactants[0]
+    solid = " + ".join(_weighed(row) for row in stays(equation))
+    return f"({solid}) / ({_weighed(sample)})"
+
+
+def _weighed(row: Species) -> str:
+    return f"{exact(float(row.coefficient))} × {row.formula.molar_mass_rule}"
+
+
+@page.choice("theoretical residue per sample", "1", _fraction_rules)
+def theoretical_fraction(residue_percent: Number, options: DecompositionOptions) -> Pick:
+    index = nearest(residue_percent, options)
+    return Pick(str(index + 1), residue_fraction(options.equations[index]))
+
+
+@page.line("theoretical mass of residue", "g", "(mass of sample) × (theoretical residue per sample)")
+def theoretical_residue_mass(sample_mass: Number, theoretical_fraction: Number) -> Number:
+    return sample_mass * theoretical_fraction
+
+
+@page.line("percent yield", "%", "(mass of residue) / (theoretical mass of residue) × 100 %")
+def percent_yield(residue_mass: Number, theoretical_residue_mass: Number) -> Number:
+    return residue_mass / theoretical_residue_mass
+
+
+@page.line("percent decomposed", "%", "(gas lost) / ((mass of sample) − (theoretical mass of residue)) × 100 %")
+def percent_decomposed(gas_mass: Number, sample_mass: Number, theoretical_residue_mass: Number) -> Number:
+    return gas_mass / (sample_mass - theoretical_residue_mass)
+
+
+@page.line(
+    "molar mass of the sample", "g/mol", lambda options: options.equations[0].reactants[0].formula.molar_mass_rule
+)
+def sample_molar_mass(options: DecompositionOptions) -> Number:
+    return options.equations[0].reactants[0].formula.molar_mass
+
+
+@page.line("amount of sample", "mol", "(mass of sample) / (molar mass of the sample)")
+def sample_amount(sample_mass: Number, sample_molar_mass: Number) -> Number:
+    return sample_mass / sample_molar_mass
+
+
+def per_sample(equation: Equation, gas: str) -> float:
+    """Mol of a gas that goes off per mol of the sample."""
+    amount = sum(float(row.coefficient) for row in leaves(equation) if row.formula.text == gas)
+    return amount / float(equation.reactants[0].coefficient)
+
+
+def _gas_line(index: int) -> None:
+    """Declare the two lines of the gas with this number; a page knows at most as many as an equation has products."""
+
+    def has(shape: Shape) -> bool:
+        return len(shape.options.gases) >= index
+
+    def rules(options: DecompositionOptions) -> dict[str, str]:
+        gas = options.gases[index - 1]
+        return {str(n + 1): exact(per_sample(row, gas)) for n, row in enumerate(options.equations)}
+
+    def share(options: DecompositionOptions) -> str:
+        return f"mol of {options.gases[index - 1]} per mol of sample"
+
+    def amount(options: DecompositionOptions) -> str:
+        return f"amount of {options.gases[index - 1]}"
+
+    @page.choice(f"gas {index} per sample", "1", rules, when=has, name=f"gas_ratio_{index}", naming=share)
+    def gas_ratio(residue_percent: Number, options: DecompositionOptions) -> Pick:
+        chosen = nearest(residue_percent, options)
+        return Pick(str(chosen + 1), per_sample(options.equations[chosen], options.gases[index - 1]))
+
+    @page.line(
+        f"amount of gas {index}",
+        "mol",
+        lambda options: f"(amount of sample) × ({share(options)})",
+        when=has,
+        naming=amount,
+        name=f"gas_amount_{index}",
+        takes={"gas_ratio": f"gas_ratio_{index}"},
+    )
+    def gas_amount(sample_amount: Number, gas_ratio: Number) -> Number:
+        return sample_amount * gas_ratio
+
+
+MOST_GASES = 8
+for _index in range(1, MOST_GASES + 1):
+    _gas_line(_index)
+
+RESULTS = (
+    "sample_mass",
+    "residue_mass",
+    "gas_mass",
+    "residue_percent",
+    "theoretical_residue_mass",
+    "percent_yield",
+    "percent_decomposed",
+)
+
+
+def grouped(options: DecompositionOptions) -> Mapping[str, Mapping[str, str]]:
+    """`gas_amounts` by gas: the lines that hold them."""
+    return {"gas_amounts": {gas: f"gas_amount_{index}" for index, gas in enumerate(options.gases, start=1)}}
+
+
+# Judgement
+
+
+def equation_candidates(trial: Trial) -> tuple[Candidate, ...]:
+    """Every equation held against the percent left, the nearest first."""
+    options: DecompositionOptions = trial.options
+    left = trial.values.get("residue_percent")
+    if left is None:
+        return ()
+    fractions = [residue_fraction(row) for row in options.equations]
+    rows = (
+        candidate(row.text, None, off, expected=100 * x)
+        for row, x, off in zip(options.equations, fractions, misfits(left, fractions), strict=True)
+    )
+    return tuple(sorted(rows, key=lambda row: abs(row.misfit)))
+
+
+def judge(trial: Trial) -> Judgement:
+    """All that can be said about a trial so far."""
+    verdicts = [
+        *judge_loading(trial, "vessel", "vessel_sample"),
+        *judge_heated(trial, "vessel_residue", "vessel", below="vessel_sample"),
+    ]
+    series = trial.series("vessel_residue")
+    if series:
+        verdicts.append(judge_constancy("vessel_residue", series, trial.options, DECOMPOSING))
+    candidates = equation_candidates(trial) if not any(verdict.level == "stop" for verdict in verdicts) else ()
+    if not candidates:
+        return Judgement(tuple(verdicts))
+    word, verdict = judge_choice("residue_percent", _measured(trial), candidates)
+    verdicts += [verdict, *_too_much_lost(trial), *judge_yield(trial, "percent_yield", OVER)]
+    return Judgement(tuple(verdicts), candidates, {"equation": word})
+
+
+OVER = "more is left than the nearest equation leaves: not fully heated, moisture taken up, or another reaction"
+
+
+def _too_much_lost(trial: Trial) -> Iterator[Verdict]:
+    """Less left than under the equation that leaves least: dust carried off, or another reaction."""
+    options: DecompositionOptions = trial.options
+    left, spread = trial.value("residue_percent"), trial.uncertainty("residue_percent")
+    least = min(options.equations, key=residue_fraction)
+    if left is None or left >= residue_fraction(least) - 2 * spread:
+        return
+    leaves_least = exact(round(100 * residue_fraction(least), 6))
+    text = (
+        f"Less is left ({_measured(trial)}) than {least.text} leaves ({leaves_least} %): "
+        "dust carried off, spatter, or another reaction. Stop heating and look."
+    )
+    yield Verdict("loss-too-large", "stop", "residue_percent", text)
+
+
+def _measured(trial: Trial) -> str:
+    percent = 100 * (trial.value("residue_percent") or 0.0)
+    return f"{with_uncertainty(percent, 100 * trial.uncertainty('residue_percent'))} % left"
+
+
+# The bench model and the causes of error
+
+
+@dataclass(frozen=True)
+class DecompositionTruth:
+    """What is really in the crucible, in kg, and the fraction of the sample's mass that stays."""
+
+    vessel: float
+    sample: float
+    fraction: float
+
+
+def truth(shape: Shape, values: Values) -> DecompositionTruth:
+    """The truth that these values speak of, were nothing wrong with them."""
+    sample, residue = nominal(values["sample_mass"]), nominal(values["residue_mass"])
+    return DecompositionTruth(nominal(values["vessel"]), sample, residue / sample)
+
+
+def expect(shape: Shape, truth: DecompositionTruth, expected: float) -> DecompositionTruth:
+    """The same crucible and sample, with the fraction left that is expected."""
+    return replace(truth, fraction=expected)
+
+
+def accepted_result(options: DecompositionOptions, values: Values) -> float | None:
+    """What the nearest equation leaves."""
+    fraction = values.get("theoretical_fraction")
+    return None if fraction is None else nominal(fraction)
+
+
+def bench(shape: Shape, truth: DecompositionTruth, faults: Mapping[str, float]) -> dict[str, Any]:
+    """The readings in kg that an honest balance shows of this truth.
+
+    Faults: `undecomposed` (fraction of the sample that heating left as it was), `damp` (fraction of the sample's mass
+    that was moisture when weighed).
+    """
+    damp, undecomposed = faults.get("damp", 0.0), faults.get("undecomposed", 0.0)
+    pure = truth.sample * (1 - damp)
+    residue = pure * (truth.fraction + (1 - truth.fraction) * undecomposed)
+    end = truth.vessel + residue
+    readings: dict[str, Any] = {
+        "vessel": truth.vessel,
+        "vessel_residue": [end + 0.02 * (pure - residue), end, end],
+    }
+    if "sample" in shape.split:
+        return readings | {"sample_tare": truth.vessel, "sample_gross": truth.vessel + truth.sample}
+    if "sample" in shape.net:
+        return readings | {"sample": truth.sample}
+    return readings | {"vessel_sample": truth.vessel + truth.sample}
+
+
+CAUSES = (
+    Cause(
+        "not-fully-heated",
+        "not fully heated",
+        TruthChanged("undecomposed"),
+        "%",
+        0.05,
+        0.5,
+        "half of it left shows its first colour",
+    ),
+    Cause(
+        "moisture",
+        "moisture taken up on cooling",
+        ReadingShifted("vessel_residue"),
+        "g",
+        1e-5,
+        1e-4,
+        "0.1 g in a cooling time wants a very thirsty residue",
+    ),
+    Cause(
+        "dust",
+        "dust carried off with the gas",
+        ReadingShifted("vessel_residue", -1.0),
+        "g",
+        2e-5,
+        2e-4,
+        "0.2 g of dust lies round the crucible",
+    ),
+    Cause(
+        "crumbs",
+        "crumbs left on the weigh boat",
+        ReadingShifted("vessel_residue", -1.0),
+        "g",
+        5e-6,
+        5e-5,
+        "crumbs on a boat weigh some tens of milligrams",
+    ),
+    Cause(
+        "damp",
+        "sample damp when weighed",
+        TruthChanged("damp"),
+        "%",
+        0.01,
+        0.1,
+        "a tenth of moisture makes the powder cake",
+    ),
+    Cause(
+        "residue-warm",
+        "residue weighed warm",
+        ReadingShifted("vessel_residue", -1.0),
+        "g",
+        5e-6,
+        3e-5,
+        "warm air lifts a crucible by some tens of milligrams at most",
+    ),
+    Cause(
+        "vessel-warm",
+        "empty crucible weighed warm",
+        ReadingShifted("vessel", -1.0),
+        "g",
+        5e-6,
+        3e-5,
+        "warm air lifts a crucible by some tens of milligrams at most",
+    ),
+)
+
+
+def shapes() -> Iterator[Shape]:
+    """Every form the page can take, for the check at import and for the tests."""
+    soda = (
+        "2 NaHCO3(s) -> Na2CO3(s) + H2O(g) + CO2(g)",
+        "NaHCO3(s) -> NaOH(s) + CO2(g)",
+        "2 NaHCO3(s) -> Na2O(s) + H2O(g) + 2 CO2(g)",
+    )
+    nets: tuple[tuple[frozenset[str], frozenset[str]], ...] = (
+        (frozenset(), frozenset()),
+        (frozenset({"sample"}), frozenset()),
+        (frozenset({"sample"}), frozenset({"sample"})),
+    )
+    for net, equations, value in every(nets, (soda, soda[:1]), ("last", "mean", "lowest")):
+        yield Shape(DecompositionOptions.model_validate({"equations": equations, "constant_value": value}), *net)
+
+
+def headline(options: DecompositionOptions) -> Headline:
+    """How the answer stands on the page."""
+    return Headline("{} left", "percent_decomposed", "{} decomposed")
+
+
+METHOD = Method(
+    name="decomposition",
+    title="Thermal decomposition",
+    page=page,
+    options=DecompositionOptions,
+    results=RESULTS,
+    key=lambda options: "residue_percent",
+    headline=headline,
+    judge=judge,
+    shapes=shapes,
+    causes=CAUSES,
+    truth=truth,
+    bench=bench,
+    expect=expect,
+    accepted=accepted_result,
+    grouped=grouped,
+)

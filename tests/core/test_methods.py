@@ -1,0 +1,109 @@
+"""What holds for every method in every form of its page: rules, dimensions, bench model, causes, procedures."""
+
+from __future__ import annotations
+
+import random
+import unittest
+from collections.abc import Callable, Iterator
+from typing import Any
+
+from claykettle.core import causes
+from claykettle.core.method import Method
+from claykettle.core.methods.combination import CombinationTruth
+from claykettle.core.methods.decomposition import DecompositionTruth
+from claykettle.core.methods.hydrate import HydrateTruth
+from claykettle.core.methods.registry import all_methods
+from claykettle.core.procedure import shipped_procedures, slots_of
+from claykettle.core.rule import compute
+from claykettle.core.run import reading_names
+from claykettle.core.worksheet import Shape
+from tests.support.dimensions import check_dimensions
+
+TRUTHS: dict[str, Callable[[random.Random], Any]] = {
+    "hydrate": lambda draw: HydrateTruth(draw.uniform(0.02, 0.04), draw.uniform(0.001, 0.003), draw.uniform(0.3, 1.2)),
+    "combination": lambda draw: CombinationTruth(
+        draw.uniform(0.02, 0.04), draw.uniform(0.0005, 0.002), draw.uniform(0.8, 2.2)
+    ),
+    "decomposition": lambda draw: DecompositionTruth(
+        draw.uniform(0.02, 0.04), draw.uniform(0.001, 0.003), draw.uniform(0.4, 0.7)
+    ),
+}
+
+
+def forms() -> Iterator[tuple[Method, Shape, random.Random]]:
+    """Every form of every method, with its own source of random readings."""
+    for method in all_methods().values():
+        for seed, shape in enumerate(method.shapes()):
+            yield method, shape, random.Random(seed)
+
+
+def weighings(method: Method, shape: Shape, draw: random.Random) -> dict[str, Any]:
+    """Random but sensible readings in SI."""
+    readings = method.bench(shape, TRUTHS[method.name](draw), {})
+    return {
+        name: [one + draw.uniform(0, 1e-6) for one in value] if isinstance(value, list) else value
+        for name, value in readings.items()
+    }
+
+
+class EveryForm(unittest.TestCase):
+    def test_every_rule_says_what_its_line_computes(self) -> None:
+        """Rule texts, parsed and computed on random readings, give the line's value."""
+        compared = 0
+        for method, shape, draw in forms():
+            sheet = method.page.build(shape)
+            values = sheet.evaluate(weighings(method, shape, draw))
+            by_label = {label: values[name] for name, label in sheet.labels.items() if values.get(name) is not None}
+            for line in sheet.lines:
+                if values.get(line.name) is None or line.is_sentence(shape.options):
+                    continue
+                rule = line.rule_text(shape.options, values.picks.get(line.name))
+                with self.subTest(method=method.name, line=line.name, rule=rule):
+                    value = values[line.name]
+                    self.assertAlmostEqual(compute(rule, by_label), value, delta=1e-4 * abs(value) + 1e-15)
+                    compared += 1
+        self.assertGreater(compared, 700)
+
+    def test_every_form_passes_the_dimension_check(self) -> None:
+        for method, shape, draw in forms():
+            check_dimensions(method.page.build(shape), weighings(method, shape, draw))
+
+    def test_the_bench_model_gives_its_truth_back(self) -> None:
+        for method, shape, draw in forms():
+            truth = TRUTHS[method.name](draw)
+            values = method.page.build(shape).evaluate(method.bench(shape, truth, {}))
+            found = method.truth(shape, values) if values.get(method.key(shape.options)) is not None else truth
+            for name, value in vars(truth).items():
+                with self.subTest(method=method.name, field=name):
+                    self.assertAlmostEqual(getattr(found, name) / value, 1, places=9)
+
+    def test_labels_of_a_page_are_told_apart(self) -> None:
+        for method, shape, _ in forms():
+            labels = list(method.page.build(shape).labels.values())
+            self.assertEqual(len(labels), len(set(labels)), method.name)
+
+    def test_every_result_is_a_line_of_some_form(self) -> None:
+        for method in all_methods().values():
+            lines = {line.name for shape in method.shapes() for line in method.page.build(shape).lines}
+            self.assertLessEqual(set(method.results), lines, method.name)
+
+
+class Causes(unittest.TestCase):
+    def test_every_cause_moves_some_result_of_its_method(self) -> None:
+        for method in all_methods().values():
+            shape = next(method.shapes())
+            readings = method.bench(shape, TRUTHS[method.name](random.Random(1)), {})
+            for cause in method.causes:
+                with self.subTest(method=method.name, cause=cause.code):
+                    found = causes.replay(method, shape, readings, cause, cause.usual, method.key(shape.options))
+                    self.assertGreater(abs(found.shift), 0)
+
+
+class Procedures(unittest.TestCase):
+    def test_every_method_has_one_and_it_reads_what_the_method_knows(self) -> None:
+        procedures = shipped_procedures()
+        self.assertEqual({row.method for row in procedures}, set(all_methods()))
+        for procedure in procedures:
+            names = reading_names(all_methods()[procedure.method])
+            for answers in ({}, {"weighing": "tare"}):
+                self.assertLessEqual(set(slots_of(procedure, answers)), set(names), procedure.name)

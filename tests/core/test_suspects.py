@@ -1,0 +1,151 @@
+"""Suspects: sign and size by replay, the dose that explains, in the sentences an instructor would say."""
+
+from __future__ import annotations
+
+import random
+import unittest
+from typing import Any
+
+from claykettle.core.causes import ReadingShifted, TruthChanged, replay
+from claykettle.core.errors import Refusal
+from claykettle.core.judgement.suspects import Suspect, Suspicion, result_at, suspicion
+from claykettle.core.method import Method, Trial
+from claykettle.core.methods.registry import all_methods
+from claykettle.core.reading import parse_reading
+from claykettle.core.uncertainty import nominal, reading_variable
+from claykettle.core.units import unit
+from claykettle.core.worksheet import Shape
+from tests.core.test_crucible_methods import tin
+from tests.core.test_methods import TRUTHS
+
+# Which way each cause pushes the key result: common practice, told in every lab manual's discussion of errors.
+UP, DOWN = 1, -1
+SIGNS = {
+    "hydrate": {
+        "not-fully-heated": DOWN, "moisture": DOWN, "prints": DOWN, "spatter": UP, "residue-warm": UP,
+        "vessel-warm": DOWN, "decomposed": UP, "vessel-wet": UP, "sample-wet": UP, "effloresced": DOWN,
+    },
+    "combination": {
+        "smoke": DOWN, "unreacted": DOWN, "nitride": DOWN, "skin": DOWN, "unfired": DOWN, "wet": UP, "prints": UP,
+        "excess": UP, "lid": UP,
+    },
+    "decomposition": {
+        "not-fully-heated": UP, "moisture": UP, "dust": DOWN, "crumbs": DOWN, "damp": DOWN, "residue-warm": DOWN,
+        "vessel-warm": UP,
+    },
+}  # fmt: skip
+
+
+def weighed(method: Method, shape: Shape, readings: dict[str, Any]) -> Trial:
+    """A trial of plain SI readings, typed to the nanogram so that no rounding hides a dose."""
+    typed = {
+        name: tuple(parse_reading(f"{one * 1e6:.9f} mg", "mass") for one in row)
+        if isinstance(row, list)
+        else parse_reading(f"{row * 1e6:.9f} mg", "mass")
+        for name, row in readings.items()
+    }
+
+    def number(name: str, value: float) -> Any:
+        return reading_variable(value, 1e-6, name)
+
+    numbers = {
+        name: [number(name, one) for one in row] if isinstance(row, list) else number(name, row)
+        for name, row in readings.items()
+    }
+    sheet = method.page.build(shape)
+    return Trial(sheet, typed, sheet.evaluate(numbers))
+
+
+def row_of(found: Suspicion, code: str) -> Suspect:
+    """The suspect with this code."""
+    return next(row for row in found.suspects if row.code == code)
+
+
+class Signs(unittest.TestCase):
+    def test_every_cause_pushes_the_way_the_trade_says(self) -> None:
+        for method in all_methods().values():
+            self.assertEqual({cause.code for cause in method.causes}, set(SIGNS[method.name]))
+            shape = next(method.shapes())
+            readings = method.bench(shape, TRUTHS[method.name](random.Random(3)), {})
+            for cause in method.causes:
+                with self.subTest(method=method.name, cause=cause.code):
+                    shift = replay(method, shape, readings, cause, cause.usual, method.key(shape.options)).shift
+                    self.assertGreater(shift * SIGNS[method.name][cause.code], 0)
+
+
+class Doses(unittest.TestCase):
+    def test_a_planted_cause_is_found_again_with_its_dose(self) -> None:
+        """One cause planted in a simulated run, the true result expected: the replay recovers the dose."""
+        for method in all_methods().values():
+            shape = next(method.shapes())
+            key = method.key(shape.options)
+            for seed in range(6):
+                draw = random.Random(seed)
+                truth = TRUTHS[method.name](draw)
+                clean = method.bench(shape, truth, {})
+                expected = nominal(method.page.build(shape).evaluate(clean)[key])
+                for cause in method.causes:
+                    if not cause.when(shape.options):
+                        continue
+                    dose = cause.usual * draw.uniform(0.5, 2)
+                    if isinstance(cause.kind, TruthChanged):
+                        dirty = method.bench(shape, truth, {cause.kind.fault: dose})
+                    else:
+                        assert isinstance(cause.kind, ReadingShifted)
+                        step, name = cause.kind.factor * dose, cause.kind.reading
+                        dirty = {**clean, name: _shifted(clean[name], step)}
+                    trial = weighed(method, shape, dirty)
+                    shown = next(line for line in trial.sheet.lines if line.name == key).shown_unit
+                    found = row_of(suspicion(trial, method, repr(shown.from_si(expected))), cause.code)
+                    with self.subTest(method=method.name, cause=cause.code, seed=seed):
+                        assert found.dose is not None
+                        self.assertAlmostEqual(found.dose * float(unit(cause.unit).factor) / dose, 1, delta=2e-3)
+
+
+def _shifted(value: Any, step: float) -> Any:
+    return [one + step for one in value] if isinstance(value, list) else value + step
+
+
+class Sentences(unittest.TestCase):
+    def smoke(self, expect: str | None = None) -> Suspicion:
+        trial = tin("25.700 g", "25.700 g", product="SnS")
+        return suspicion(trial.trial, METHOD, expect)
+
+    def test_the_likeliest_come_first_and_each_says_why(self) -> None:
+        found = self.smoke()
+        order = [row.standing for row in found.suspects]
+        ranks = ["believable", "stretch", "too-large", "wrong-sign", "none"]
+        self.assertEqual(order, sorted(order, key=ranks.index))
+        self.assertIn("believable", row_of(found, "unreacted").text)
+        self.assertIn("the other way", row_of(found, "excess").text)
+        self.assertTrue(all(row.reason for row in found.suspects))
+        self.assertIn("times the band", found.text)
+
+    def test_causes_that_cannot_happen_here_are_left_out(self) -> None:
+        self.assertNotIn("nitride", [row.code for row in self.smoke().suspects])
+
+    def test_a_chosen_expectation_counts(self) -> None:
+        self.assertEqual(self.smoke("2").expected, 2)
+        self.assertIn("nothing needs explaining", self.smoke(f"{self.smoke().measured}").text)
+
+    def test_the_slider_replays_the_explaining_dose_to_the_measured_result(self) -> None:
+        found = self.smoke()
+        trial = tin("25.700 g", "25.700 g", product="SnS").trial
+        for row in found.suspects:
+            if row.dose is not None:
+                with self.subTest(row.code):
+                    self.assertAlmostEqual(result_at(trial, METHOD, row.code, row.dose), found.measured, delta=2e-3)
+
+    def test_bad_input_is_refused_at_its_place(self) -> None:
+        trial = tin("25.700 g", "25.700 g").trial
+        faults = {None: "nothing-expected", "abc": "not-a-number", "-1": "not-a-number", "nan": "not-a-number"}
+        for expect, code in faults.items():
+            with self.subTest(expect), self.assertRaises(Refusal) as caught:
+                suspicion(trial, METHOD, expect)
+            self.assertEqual((caught.exception.faults[0].code, caught.exception.faults[0].path), (code, "expect"))
+        for code, dose in (("nothing", 1.0), ("smoke", -1.0)):
+            with self.assertRaises(Refusal):
+                result_at(trial, METHOD, code, dose, "1")
+
+
+METHOD = all_methods()["combination"]

@@ -1,0 +1,74 @@
+"""The demo shows what it is there to show: one run a judgement, and it can be put in only once."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from claykettle.service.demo import BENCHES, seed_demo
+from tests.support.server import AppCase
+
+# Title, state on the list, codes that must stand among the verdicts, codes that must not.
+EXPECTED: dict[str, tuple[str, set[str], set[str]]] = {
+    "Zinc sulfate from the glaze store": ("finished", {"constant-mass", "formula-match"}, {"transposition"}),
+    "Borax from the glaze store": ("waiting", {"still-losing", "formula-undecided"}, {"constant-mass"}),
+    "Jar Q, no label": ("waiting", {"constant-mass", "formula-match"}, {"tell-apart", "transposition"}),
+    "Zinc sulfate, small sample": ("waiting", {"constant-mass", "formula-undecided"}, {"formula-match"}),
+    "Tin with sulfur, clean": ("waiting", {"constant-mass", "formula-match"}, {"mixture", "yield-over-100"}),
+    "Tin with sulfur, under-heated": ("waiting", {"formula-none", "mixture", "yield-over-100"}, {"formula-match"}),
+    "Tin with sulfur, smoke lost": ("waiting", {"formula-none"}, {"mixture", "yield-over-100"}),
+    "Malachite roasted to black oxide": ("waiting", {"formula-match"}, {"loss-too-large", "yield-over-100"}),
+    "Malachite, under-heated": ("waiting", {"formula-none", "yield-over-100"}, {"formula-match"}),
+}
+
+
+class Demo(AppCase):
+    def setUp(self) -> None:
+        super().setUp()
+        with self.database.transaction() as session:
+            self.assertTrue(seed_demo(session, self.clock.now))
+
+    def runs(self) -> dict[str, Any]:
+        rows = self.get("/api/runs")["runs"]
+        return {row["title"]: (row, self.get(f"/api/runs/{row['uuid']}")) for row in rows}
+
+    def test_every_run_shows_its_judgement(self) -> None:
+        runs = self.runs()
+        self.assertEqual(set(runs), set(EXPECTED))
+        for title, (state, wanted, unwanted) in EXPECTED.items():
+            summary, run = runs[title]
+            codes = {verdict["code"] for verdict in run["trials"][0]["verdicts"]}
+            with self.subTest(title):
+                self.assertEqual(summary["state"], state)
+                self.assertLessEqual(wanted, codes)
+                self.assertEqual(unwanted & codes, set())
+
+    def test_the_swapped_digits_stay_readable_beside_their_correction(self) -> None:
+        _, jar = self.runs()["Jar Q, no label"]
+        old, new = (row for row in jar["readings"] if row["slot"] == "vessel_residue" and row["position"] == 2)
+        self.assertEqual((old["text"], old["current"]), ("30.983", False))
+        self.assertEqual((new["text"], new["corrects"]), ("30.893", "30.983"))
+        self.assertIn("30.893 would fit", old["doubt"])
+
+    def test_it_goes_in_once(self) -> None:
+        with self.database.transaction() as session:
+            self.assertFalse(seed_demo(session, self.clock.now))
+        self.assertEqual(len(self.get("/api/runs")["runs"]), len(EXPECTED))
+
+    def test_every_bench_is_a_clay_of_the_college(self) -> None:
+        shelf = self.get("/api/shelf")
+        self.assertEqual([bench["name"] for bench in shelf["benches"]], list(BENCHES))
+        self.assertEqual({run["bench"] for run, _ in self.runs().values()} - set(BENCHES), set())
+
+    def test_what_waits_with_a_timer_says_when_it_ends(self) -> None:
+        summary, run = self.runs()["Borax from the glaze store"]
+        step = next(row for row in run["steps"] if row["state"] == "now")
+        self.assertEqual(summary["timer_ends_at"], step["timer"]["ends_at"])
+        self.assertTrue(step["caution"])
+
+    def test_every_run_can_be_taken_along_and_opened_again(self) -> None:
+        for title, (summary, run) in self.runs().items():
+            exported = self.client.get(f"/api/runs/{summary['uuid']}/run-file")
+            again = self.client.post("/api/runs/import", data=exported.data)
+            with self.subTest(title):
+                self.assertEqual(again.status_code, 201, again.text)
+                self.assertEqual(again.get_json()["answer"]["headline"], run["answer"]["headline"])
