@@ -60,6 +60,17 @@ class TwoProcesses(AppCase):
         with self.database.transaction() as session:
             self.assertEqual(find_run(session, self.uuid).first_trial.readings, ())
 
+    def test_what_was_read_between_two_changes_of_a_lost_transaction_is_forgotten(self) -> None:
+        """Two readings in one transaction that fails; another process then commits the version that was lost."""
+        with self.assertRaises(ZeroDivisionError), self.database.transaction() as session:
+            for slot, text in (("vessel", "11.111"), ("vessel_sample", "12.222")):
+                record_reading(session, self.clock.now, self.uuid, uuid=str(uuid4()), slot=slot, position=1, text=text)
+            raise ZeroDivisionError
+        self.record(self.other, "vessel", "31.204")
+        with self.database.transaction() as session:
+            readings = find_run(session, self.uuid).first_trial.readings
+        self.assertEqual([row.text for row in readings], ["31.204"])
+
 
 class Cache(AppCase):
     def test_it_holds_the_newest_version_of_the_latest_runs(self) -> None:

@@ -89,7 +89,9 @@ def _loaded(session: Session, rows: Sequence[tuple[int, int]]) -> list[StoredRun
     cache: RunCache = session.info[CACHE]
     held = {run_id: cache.get(run_id, version) for run_id, version in rows}
     fresh = {run.id: run for run in _read(session, [run_id for run_id, run in held.items() if run is None])}
-    cache.put(fresh.values())
+    if not session.info.get(KEPT):
+        # a transaction that has changed a run may yet be rolled back: what it reads stays its own
+        cache.put(fresh.values())
     return [held[run_id] or fresh[run_id] for run_id, _ in rows]
 
 
