@@ -92,6 +92,15 @@
 		text-underline-offset: 4px;
 	}
 	@media (max-width: 900px) {
+		/* a title that leaves no room for what stands on the right gets a line of its own */
+		header {
+			flex-wrap: wrap;
+			row-gap: 0;
+		}
+		h1 {
+			flex-shrink: 0;
+			max-width: calc(100% - 72px);
+		}
 		.place {
 			display: none;
 		}
