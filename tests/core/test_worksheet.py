@@ -7,7 +7,7 @@ import unittest
 from typing import Any
 
 from claykettle.core.errors import WorksheetError
-from claykettle.core.uncertainty import budget, nominal, reading_variable, standard_uncertainty
+from claykettle.core.uncertainty import nominal, reading_variable, shares, standard_uncertainty, variances
 from claykettle.core.worksheet import Page, Pick, Shape
 from tests.support.dimensions import check_dimensions
 
@@ -138,7 +138,7 @@ class ChoicesAndTables(unittest.TestCase):
         value = cooling().build(NOTHING).evaluate({"temperature": temperature})["pressure"]
         self.assertAlmostEqual(nominal(value), 2 * 290.0**2)
         self.assertAlmostEqual(standard_uncertainty(value), 4 * 290.0, delta=0.01)
-        self.assertEqual(budget(value), [("temperature", 1.0)])
+        self.assertEqual(shares(variances(value)), [("temperature", 1.0)])
 
     def test_a_choice_is_decided_anew_and_reports_its_flip(self) -> None:
         sheet = cooling().build(NOTHING)

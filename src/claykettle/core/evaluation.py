@@ -18,10 +18,10 @@ from claykettle.core.rounding import with_uncertainty
 from claykettle.core.run import Entry, Run, TrialRecord, shape_of
 from claykettle.core.uncertainty import (
     Number,
-    budget,
     nominal,
     own_uncertainty,
     reading_variable,
+    shares,
 )
 from claykettle.core.verdict import Candidate, Verdict
 from claykettle.core.worksheet import SETTLING, LineDef, ReadingDef, WorkingLine, Worksheet
@@ -79,7 +79,7 @@ class TrialEvaluation:
 
     def shares(self, result: str) -> tuple[Share, ...]:
         """The shares of one result's variance, the largest first."""
-        return tuple(Share(result, name, share) for name, share in budget(self.trial.values[result]) if share > 0)
+        return tuple(Share(result, name, share) for name, share in shares(self.trial.values.variances(result)))
 
     def result(self, name: str) -> Result | None:
         """The result of this name, None while it cannot be had."""

@@ -7,6 +7,7 @@ Rule: the expanded uncertainty (k = 2) to two significant digits, the value to t
 from __future__ import annotations
 
 from decimal import ROUND_HALF_EVEN, Context, Decimal
+from functools import cache
 
 COVERAGE = 2
 _EXACT_FIGURES = 5
@@ -15,7 +16,12 @@ _WIDE = Context(prec=60, rounding=ROUND_HALF_EVEN)
 
 def round_to_place(number: Decimal, exponent: int) -> Decimal:
     """`number` rounded to 10**exponent, halves to even."""
-    return number.quantize(Decimal(1).scaleb(exponent), context=_WIDE)
+    return number.quantize(_place(exponent), context=_WIDE)
+
+
+@cache
+def _place(exponent: int) -> Decimal:
+    return Decimal(1).scaleb(exponent)
 
 
 def round_significant(number: Decimal, figures: int) -> Decimal:

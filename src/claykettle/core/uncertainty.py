@@ -7,7 +7,7 @@ propagation is the `uncertainties` library's; this module is its only user.
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from typing import Any
 
 from uncertainties import ufloat
@@ -44,22 +44,27 @@ def sensitivity(value: Number, name: str) -> float | None:
     return None
 
 
-def budget(value: Number) -> list[tuple[str, float]]:
-    """Each reading's share of the variance (they sum to 1), largest first; empty for an exact number.
+def variances(value: Number) -> dict[str, float]:
+    """What each reading adds to the variance of a number, by the reading's name; empty for an exact number.
 
     Several weighings of one series count together under the series' name.
     """
     if not hasattr(value, "error_components"):
-        return []
-    variances: dict[str, float] = {}
+        return {}
+    found: dict[str, float] = {}
     for variable, component in value.error_components().items():
         name = variable.tag or "?"
-        variances[name] = variances.get(name, 0.0) + component**2
-    total = math.fsum(variances.values())
+        found[name] = found.get(name, 0.0) + component**2
+    return found
+
+
+def shares(by_reading: Mapping[str, float]) -> list[tuple[str, float]]:
+    """Each reading's share of a variance (they sum to 1), largest first; empty where there is none."""
+    total = math.fsum(by_reading.values())
     if total <= 0:
         return []
-    shares = ((name, variance / total) for name, variance in variances.items() if variance > 0)
-    return sorted(shares, key=lambda row: (-row[1], row[0]))
+    rows = ((name, variance / total) for name, variance in by_reading.items() if variance > 0)
+    return sorted(rows, key=lambda row: (-row[1], row[0]))
 
 
 def own_uncertainty(value: Number, shared: Iterable[str]) -> float:

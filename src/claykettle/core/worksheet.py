@@ -8,6 +8,7 @@ declaration serves evaluation with uncertainty, working, partial results, replay
 from __future__ import annotations
 
 import inspect
+import math
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property, lru_cache
@@ -19,7 +20,7 @@ from uncertainties import wrap
 from claykettle.core import rule as rules
 from claykettle.core.errors import WorksheetError
 from claykettle.core.rounding import intermediate
-from claykettle.core.uncertainty import Number, nominal, standard_uncertainty
+from claykettle.core.uncertainty import Number, nominal, variances
 from claykettle.core.units import Unit, unit
 
 Options = Any
@@ -141,7 +142,7 @@ class Values:
     numbers: Mapping[str, Any]
     picks: Mapping[str, str] = field(default_factory=dict)
     lacking: Mapping[str, str] = field(default_factory=dict)
-    _spreads: dict[str, float] = field(default_factory=dict, compare=False, repr=False)
+    _variances: dict[str, dict[str, float]] = field(default_factory=dict, compare=False, repr=False)
 
     def __getitem__(self, name: str) -> Any:
         return self.numbers[name]
@@ -151,10 +152,14 @@ class Values:
         return self.numbers.get(name)
 
     def spread(self, name: str) -> float:
-        """The standard uncertainty of a name, worked out once; zero for what cannot be had."""
-        if name not in self._spreads:
-            self._spreads[name] = standard_uncertainty(self.numbers.get(name))
-        return self._spreads[name]
+        """The standard uncertainty of a name; zero for what cannot be had."""
+        return math.sqrt(math.fsum(self.variances(name).values()))
+
+    def variances(self, name: str) -> Mapping[str, float]:
+        """What each reading adds to the variance of a name, worked out once."""
+        if name not in self._variances:
+            self._variances[name] = variances(self.numbers.get(name))
+        return self._variances[name]
 
     def flips(self, other: Values) -> tuple[str, ...]:
         """The choices that fell differently in `other`."""
