@@ -43,6 +43,21 @@ class Archives(AppCase):
             problem = self.send(data, 422)
             self.assertEqual(problem["faults"][0]["code"], "archive")
 
+    def test_an_archive_that_is_locked_damaged_or_oddly_packed_is_refused_not_an_error(self) -> None:
+        """Flag bit 0 means encrypted, method 99 is none that is read (APPNOTE 4.4.4 and 4.4.5, from memory)."""
+        whole = zipped({"a.json": json.dumps(document(title="Good")).encode()})
+        directory = whole.rindex(b"PK\x01\x02")
+        locked, odd, damaged = bytearray(whole), bytearray(whole), bytearray(whole)
+        locked[6] |= 1
+        locked[directory + 8] |= 1
+        odd[8] = odd[directory + 10] = 99
+        damaged[directory // 2] ^= 0xFF
+        for data in (locked, odd, damaged, whole[: len(whole) // 2]):
+            problem = self.send(bytes(data), 422)
+            self.assertEqual(problem["faults"][0]["code"], "archive")
+            self.assertIn("pack it anew", problem["faults"][0]["message"])
+        self.assertEqual(self.get("/api/runs")["runs"], [])
+
     def test_a_bomb_is_not_unpacked(self) -> None:
         """300 MB of spaces in some 300 kB: read up to the limit of a run file and refused by its size."""
         report = self.send(zipped({"bomb.json": b" " * 300_000_000}))

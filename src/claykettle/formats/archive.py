@@ -41,6 +41,12 @@ def read_archive(data: bytes) -> list[tuple[str, bytes]]:
                 raise refuse(
                     "archive", f"The archive holds {len(rows)} files; at most {MOST_FILES} are opened at once."
                 )
-            return [(row.filename, archive.open(row).read(LARGEST_FILE + 1)) for row in rows]
-    except (zipfile.BadZipFile, NotImplementedError, RuntimeError, EOFError, OSError, ValueError, zlib.error) as error:
+            return [(row.filename, _start(archive, row)) for row in rows]
+    except (zipfile.BadZipFile, RuntimeError, EOFError, OSError, ValueError, zlib.error) as error:
+        # RuntimeError: a password or a packing method that Python does not know
         raise refuse("archive", f"This archive cannot be read ({error}); pack it anew, or open its files.") from None
+
+
+def _start(archive: zipfile.ZipFile, row: zipfile.ZipInfo) -> bytes:
+    with archive.open(row) as file:
+        return file.read(LARGEST_FILE + 1)
