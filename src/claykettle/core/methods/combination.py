@@ -16,11 +16,11 @@ from claykettle.core.causes import Cause, ReadingShifted, TruthChanged
 from claykettle.core.chemistry.charges import charges_balance
 from claykettle.core.chemistry.elements import atomic_weight
 from claykettle.core.chemistry.formula import Formula, parse_formula
-from claykettle.core.judgement.constancy import COMBINING, judge_constancy, settled_rules, settled_value
+from claykettle.core.judgement.constancy import COMBINING
 from claykettle.core.judgement.excess import judge_yield
 from claykettle.core.judgement.ratios import INSIDE, judge_formula, misfit, misfits
-from claykettle.core.judgement.weighing_order import judge_heated, judge_loading
 from claykettle.core.method import Headline, Judgement, Method, Statement, Trial
+from claykettle.core.methods.crucible import Crucible
 from claykettle.core.options import FIRST, FormulaField, FormulaList, SeriesOptions
 from claykettle.core.rounding import exact, with_uncertainty
 from claykettle.core.uncertainty import Number, nominal, standard_uncertainty
@@ -93,18 +93,22 @@ class CombinationOptions(SeriesOptions):
 
 
 page = Page("combination")
+crucible = Crucible(
+    page,
+    vessel="crucible",
+    before="element",
+    after="product",
+    change="partner_mass",
+    change_label="mass taken up",
+    moved="taken up",
+    rises=True,
+    process=COMBINING,
+)
+crucible.declare()
 
 
 def _formula_level(shape: Shape) -> bool:
     return bool(shape.options.level == "formula")
-
-
-def _net(shape: Shape) -> bool:
-    return "element" in shape.net
-
-
-def _gross(shape: Shape) -> bool:
-    return not _net(shape)
 
 
 def _has_product(shape: Shape) -> bool:
@@ -117,55 +121,6 @@ def _product_sought(shape: Shape) -> bool:
 
 def _two_candidates(shape: Shape) -> bool:
     return _formula_level(shape) and len(shape.options.candidates) == 2
-
-
-page.reading("vessel", "crucible", "g", "balance", pan="empty")
-page.reading(
-    "vessel_element", "crucible + element", "g", "balance", instead_of="element", pan="loaded", change="element"
-)
-page.reading("element", "element", "g", "balance", net=True, pan="added", change="element")
-page.reading(
-    "vessel_product", "crucible + product", "g", "balance", series=True, pan="heated", change="taken up", rises=True
-)
-
-
-@page.line("mass of element", "g", "(crucible + element) − (crucible)", when=_gross, positive=True, name="element_mass")
-def element_mass_gross(vessel_element: Number, vessel: Number) -> Number:
-    return vessel_element - vessel
-
-
-@page.line("mass of element", "g", "(element)", when=_net, positive=True, name="element_mass")
-def element_mass_net(element: Number) -> Number:
-    return element
-
-
-@page.choice("settled crucible + product", "g", settled_rules("(crucible + product)"))
-def settled_product(
-    vessel_product: Sequence[Number], vessel_product_settling: Number, options: CombinationOptions
-) -> Pick:
-    return settled_value(vessel_product, vessel_product_settling, options)
-
-
-@page.line("mass of product", "g", "(settled crucible + product) − (crucible)", positive=True)
-def product_mass(settled_product: Number, vessel: Number) -> Number:
-    return settled_product - vessel
-
-
-@page.line(
-    "mass taken up",
-    "g",
-    "(settled crucible + product) − (crucible + element)",
-    when=_gross,
-    positive=True,
-    name="partner_mass",
-)
-def partner_mass_gross(settled_product: Number, vessel_element: Number) -> Number:
-    return settled_product - vessel_element
-
-
-@page.line("mass taken up", "g", "(mass of product) − (mass of element)", when=_net, positive=True, name="partner_mass")
-def partner_mass_net(product_mass: Number, element_mass: Number) -> Number:
-    return product_mass - element_mass
 
 
 @page.line("percent of the element", "%", "(mass of element) / (mass of product) × 100 %")
@@ -321,14 +276,7 @@ def ratio_candidates(trial: Trial) -> tuple[Candidate, ...]:
 
 def judge(trial: Trial) -> Judgement:
     """All that can be said about a trial so far."""
-    options: CombinationOptions = trial.options
-    verdicts = [
-        *judge_loading(trial, "vessel", "vessel_element"),
-        *judge_heated(trial, "vessel_product", "vessel", above="vessel_element"),
-    ]
-    series = trial.series("vessel_product")
-    if series:
-        verdicts.append(judge_constancy("vessel_product", series, options, COMBINING))
+    verdicts = crucible.judge(trial)
     candidates = ratio_candidates(trial) if not any(verdict.level == "stop" for verdict in verdicts) else ()
     if not candidates:
         return Judgement(tuple(verdicts))
@@ -464,16 +412,7 @@ def bench(shape: Shape, truth: CombinationTruth, faults: Mapping[str, float]) ->
     gain = amount * truth.ratio * (partner_weight * (1 - nitride - unreacted) + NITROGEN * 2 / 3 * nitride)
     dirt = faults.get("unfired", 0.0)
     product_mass = truth.vessel + truth.element + gain
-    readings: dict[str, Any] = {
-        "vessel": truth.vessel + dirt,
-        "vessel_product": [product_mass, product_mass],
-    }
-    loaded = truth.vessel + truth.element + dirt
-    if "element" in shape.split:
-        return readings | {"element_tare": truth.vessel + dirt, "element_gross": loaded}
-    if "element" in shape.net:
-        return readings | {"element": truth.element}
-    return readings | {"vessel_element": loaded}
+    return crucible.weighed(shape, truth.vessel + dirt, truth.element, [product_mass, product_mass])
 
 
 def _in_air(options: CombinationOptions) -> bool:
@@ -537,15 +476,7 @@ CAUSES = (
         "0.1 g of water is seen as drops",
         when=_in_air,
     ),
-    Cause(
-        "prints",
-        "fingerprints or soot after loading",
-        ReadingShifted("vessel_product"),
-        "g",
-        2e-6,
-        2e-5,
-        "fingerprints and soot weigh some milligrams",
-    ),
+    crucible.fingerprints(),
     Cause(
         "excess",
         "excess of the second element not burned off",
@@ -571,13 +502,8 @@ def shapes() -> Iterator[Shape]:
     """Every form the page can take, for the check at import and for the tests."""
     element, partner = parse_formula("Sn"), parse_formula("S")
     two = (parse_formula("SnS"), parse_formula("SnS2"))
-    nets: tuple[tuple[frozenset[str], frozenset[str]], ...] = (
-        (frozenset(), frozenset()),
-        (frozenset({"element"}), frozenset()),
-        (frozenset({"element"}), frozenset({"element"})),
-    )
     for net, with_product, candidates, level, value in every(
-        nets, (True, False), ((), two), ("formula", "percent"), ("last", "mean", "lowest")
+        crucible.forms(), (True, False), ((), two), ("formula", "percent"), ("last", "mean", "lowest")
     ):
         options = CombinationOptions(
             element=element,

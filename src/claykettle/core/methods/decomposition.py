@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 from itertools import product as every
 from typing import Annotated, Any
@@ -12,11 +12,11 @@ from pydantic_core import PydanticCustomError
 
 from claykettle.core.causes import Cause, ReadingShifted, TruthChanged
 from claykettle.core.chemistry.equation import Equation, Species
-from claykettle.core.judgement.constancy import DECOMPOSING, judge_constancy, settled_rules, settled_value
+from claykettle.core.judgement.constancy import DECOMPOSING
 from claykettle.core.judgement.excess import judge_yield
 from claykettle.core.judgement.ratios import judge_choice, misfits
-from claykettle.core.judgement.weighing_order import judge_heated, judge_loading
 from claykettle.core.method import Headline, Judgement, Method, Trial
+from claykettle.core.methods.crucible import Crucible
 from claykettle.core.options import FIRST, EquationField, SeriesOptions, as_tuple
 from claykettle.core.rounding import exact, with_uncertainty
 from claykettle.core.uncertainty import Number, nominal
@@ -73,56 +73,17 @@ def residue_fraction(equation: Equation) -> float:
 
 
 page = Page("decomposition")
-
-
-def _net(shape: Shape) -> bool:
-    return "sample" in shape.net
-
-
-def _gross(shape: Shape) -> bool:
-    return not _net(shape)
-
-
-def _gases(shape: Shape) -> range:
-    return range(1, len(shape.options.gases) + 1)
-
-
-page.reading("vessel", "crucible", "g", "balance", pan="empty")
-page.reading("vessel_sample", "crucible + sample", "g", "balance", instead_of="sample", pan="loaded", change="sample")
-page.reading("sample", "sample", "g", "balance", net=True, pan="added", change="sample")
-page.reading("vessel_residue", "crucible + residue", "g", "balance", series=True, pan="heated", change="gas")
-
-
-@page.line("mass of sample", "g", "(crucible + sample) − (crucible)", when=_gross, positive=True, name="sample_mass")
-def sample_mass_gross(vessel_sample: Number, vessel: Number) -> Number:
-    return vessel_sample - vessel
-
-
-@page.line("mass of sample", "g", "(sample)", when=_net, positive=True, name="sample_mass")
-def sample_mass_net(sample: Number) -> Number:
-    return sample
-
-
-@page.choice("settled crucible + residue", "g", settled_rules("(crucible + residue)"))
-def settled_residue(
-    vessel_residue: Sequence[Number], vessel_residue_settling: Number, options: DecompositionOptions
-) -> Pick:
-    return settled_value(vessel_residue, vessel_residue_settling, options)
-
-
-@page.line("mass of residue", "g", "(settled crucible + residue) − (crucible)", positive=True)
-def residue_mass(settled_residue: Number, vessel: Number) -> Number:
-    return settled_residue - vessel
-
-
-@page.line("gas lost", "g", "(crucible + sample) − (settled crucible + residue)", when=_gross, name="gas_mass")
-def gas_mass_gross(vessel_sample: Number, settled_residue: Number) -> Number:
-    return vessel_sample - settled_residue
-
-
-@page.line("gas lost", "g", "(mass of sample) − (mass of residue)", when=_net, name="gas_mass")
-def gas_mass_net(sample_mass: Number, residue_mass: Number) -> Number:
-    return sample_mass - residue_mass
+crucible = Crucible(
+    page,
+    vessel="crucible",
+    before="sample",
+    after="residue",
+    change="gas_mass",
+    change_label="gas lost",
+    moved="gas",
+    process=DECOMPOSING,
+)
+crucible.declare()
 
 
 @page.line("percent left", "%", "(mass of residue) / (mass of sample) × 100 %")
@@ -262,13 +223,7 @@ def equation_candidates(trial: Trial) -> tuple[Candidate, ...]:
 
 def judge(trial: Trial) -> Judgement:
     """All that can be said about a trial so far."""
-    verdicts = [
-        *judge_loading(trial, "vessel", "vessel_sample"),
-        *judge_heated(trial, "vessel_residue", "vessel", below="vessel_sample"),
-    ]
-    series = trial.series("vessel_residue")
-    if series:
-        verdicts.append(judge_constancy("vessel_residue", series, trial.options, DECOMPOSING))
+    verdicts = crucible.judge(trial)
     candidates = equation_candidates(trial) if not any(verdict.level == "stop" for verdict in verdicts) else ()
     if not candidates:
         return Judgement(tuple(verdicts))
@@ -339,15 +294,7 @@ def bench(shape: Shape, truth: DecompositionTruth, faults: Mapping[str, float]) 
     pure = truth.sample * (1 - damp)
     residue = pure * (truth.fraction + (1 - truth.fraction) * undecomposed)
     end = truth.vessel + residue
-    readings: dict[str, Any] = {
-        "vessel": truth.vessel,
-        "vessel_residue": [end + 0.02 * (pure - residue), end, end],
-    }
-    if "sample" in shape.split:
-        return readings | {"sample_tare": truth.vessel, "sample_gross": truth.vessel + truth.sample}
-    if "sample" in shape.net:
-        return readings | {"sample": truth.sample}
-    return readings | {"vessel_sample": truth.vessel + truth.sample}
+    return crucible.weighed(shape, truth.vessel, truth.sample, [end + 0.02 * (pure - residue), end, end])
 
 
 CAUSES = (
@@ -396,24 +343,7 @@ CAUSES = (
         0.1,
         "a tenth of moisture makes the powder cake",
     ),
-    Cause(
-        "residue-warm",
-        "residue weighed warm",
-        ReadingShifted("vessel_residue", -1.0),
-        "g",
-        5e-6,
-        3e-5,
-        "warm air lifts a crucible by some tens of milligrams at most",
-    ),
-    Cause(
-        "vessel-warm",
-        "empty crucible weighed warm",
-        ReadingShifted("vessel", -1.0),
-        "g",
-        5e-6,
-        3e-5,
-        "warm air lifts a crucible by some tens of milligrams at most",
-    ),
+    *crucible.weighed_warm(),
 )
 
 
@@ -424,12 +354,7 @@ def shapes() -> Iterator[Shape]:
         "NaHCO3(s) -> NaOH(s) + CO2(g)",
         "2 NaHCO3(s) -> Na2O(s) + H2O(g) + 2 CO2(g)",
     )
-    nets: tuple[tuple[frozenset[str], frozenset[str]], ...] = (
-        (frozenset(), frozenset()),
-        (frozenset({"sample"}), frozenset()),
-        (frozenset({"sample"}), frozenset({"sample"})),
-    )
-    for net, equations, value in every(nets, (soda, soda[:1]), ("last", "mean", "lowest")):
+    for net, equations, value in every(crucible.forms(), (soda, soda[:1]), ("last", "mean", "lowest")):
         yield Shape(DecompositionOptions.model_validate({"equations": equations, "constant_value": value}), *net)
 
 

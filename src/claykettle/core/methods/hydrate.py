@@ -6,7 +6,7 @@ SI; the units named here are those that are shown.
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 from fractions import Fraction
 from functools import lru_cache
@@ -19,12 +19,12 @@ from pydantic_core import PydanticCustomError
 from claykettle.core.causes import Cause, ReadingShifted, TruthChanged
 from claykettle.core.chemistry.formula import Formula, parse_formula
 from claykettle.core.chemistry.hydrates import all_hydrates, known_salt, lower_hydrates
-from claykettle.core.judgement.constancy import is_constant, judge_constancy, settled_rules, settled_value
+from claykettle.core.judgement.constancy import is_constant
 from claykettle.core.judgement.digits import swapped
 from claykettle.core.judgement.identify import tell_apart, with_likelihoods
 from claykettle.core.judgement.ratios import INSIDE, is_inside, judge_formula, misfit, misfits
-from claykettle.core.judgement.weighing_order import judge_heated, judge_loading
 from claykettle.core.method import Formulated, Headline, Judgement, Method, Trial
+from claykettle.core.methods.crucible import Crucible
 from claykettle.core.options import FIRST, FormulaField, FormulaList, SeriesOptions
 from claykettle.core.rounding import exact, with_uncertainty
 from claykettle.core.uncertainty import Number, nominal, standard_uncertainty
@@ -131,6 +131,16 @@ def _ratios(most: int, step: int) -> tuple[Fraction, ...]:
 
 
 page = Page("hydrate")
+crucible = Crucible(
+    page,
+    vessel="vessel",
+    before="sample",
+    after="residue",
+    change="water_mass",
+    change_label="water driven off",
+    moved="water",
+)
+crucible.declare()
 
 
 def _formula_level(shape: Shape) -> bool:
@@ -143,50 +153,6 @@ def _accepted(shape: Shape) -> bool:
 
 def _matched(shape: Shape) -> bool:
     return _formula_level(shape) and not _accepted(shape)
-
-
-def _net(shape: Shape) -> bool:
-    return "sample" in shape.net
-
-
-def _gross(shape: Shape) -> bool:
-    return not _net(shape)
-
-
-page.reading("vessel", "vessel", "g", "balance", pan="empty")
-page.reading("vessel_sample", "vessel + sample", "g", "balance", instead_of="sample", pan="loaded", change="sample")
-page.reading("sample", "sample", "g", "balance", net=True, pan="added", change="sample")
-page.reading("vessel_residue", "vessel + residue", "g", "balance", series=True, pan="heated", change="water")
-
-
-@page.line("mass of sample", "g", "(vessel + sample) − (vessel)", when=_gross, positive=True, name="sample_mass")
-def sample_mass_gross(vessel_sample: Number, vessel: Number) -> Number:
-    return vessel_sample - vessel
-
-
-@page.line("mass of sample", "g", "(sample)", when=_net, positive=True, name="sample_mass")
-def sample_mass_net(sample: Number) -> Number:
-    return sample
-
-
-@page.choice("settled vessel + residue", "g", settled_rules("(vessel + residue)"))
-def settled_residue(vessel_residue: Sequence[Number], vessel_residue_settling: Number, options: HydrateOptions) -> Pick:
-    return settled_value(vessel_residue, vessel_residue_settling, options)
-
-
-@page.line("mass of residue", "g", "(settled vessel + residue) − (vessel)", positive=True)
-def residue_mass(settled_residue: Number, vessel: Number) -> Number:
-    return settled_residue - vessel
-
-
-@page.line("water driven off", "g", "(vessel + sample) − (settled vessel + residue)", when=_gross, name="water_mass")
-def water_mass_gross(vessel_sample: Number, settled_residue: Number) -> Number:
-    return vessel_sample - settled_residue
-
-
-@page.line("water driven off", "g", "(mass of sample) − (mass of residue)", when=_net, name="water_mass")
-def water_mass_net(sample_mass: Number, residue_mass: Number) -> Number:
-    return sample_mass - residue_mass
 
 
 @page.line("percent water", "%", "(water driven off) / (mass of sample) × 100 %")
@@ -335,13 +301,7 @@ def percent_candidates(trial: Trial) -> tuple[Candidate, ...]:
 def judge(trial: Trial) -> Judgement:
     """All that can be said about a trial so far."""
     options: HydrateOptions = trial.options
-    verdicts = [
-        *judge_loading(trial, "vessel", "vessel_sample"),
-        *judge_heated(trial, "vessel_residue", "vessel", below="vessel_sample"),
-    ]
-    series = trial.series("vessel_residue")
-    if series:
-        verdicts.append(judge_constancy("vessel_residue", series, options))
+    verdicts = crucible.judge(trial)
     candidates: tuple[Candidate, ...] = ()
     words: dict[str, Formulated] = {}
     if not any(verdict.level == "stop" for verdict in verdicts):
@@ -521,15 +481,8 @@ def bench(shape: Shape, truth: HydrateTruth, faults: Mapping[str, float]) -> dic
     water = truth.sample - salt
     loaded = salt + water * (1 + faults.get("sample_wet", 0.0) - faults.get("effloresced", 0.0))
     residue = salt * (1 - faults.get("salt_decomposed", 0.0)) + water * faults.get("water_left", 0.0)
-    readings: dict[str, Any] = {
-        "vessel": truth.vessel,
-        "vessel_residue": [truth.vessel + residue + water * 0.02, truth.vessel + residue, truth.vessel + residue],
-    }
-    if "sample" in shape.split:
-        return readings | {"sample_tare": truth.vessel, "sample_gross": truth.vessel + loaded}
-    if "sample" in shape.net:
-        return readings | {"sample": loaded}
-    return readings | {"vessel_sample": truth.vessel + loaded}
+    end = truth.vessel + residue
+    return crucible.weighed(shape, truth.vessel, loaded, [end + 0.02 * water, end, end])
 
 
 CAUSES = (
@@ -551,15 +504,7 @@ CAUSES = (
         1e-4,
         "0.1 g in a cooling time wants a very thirsty salt in damp air",
     ),
-    Cause(
-        "prints",
-        "fingerprints or soot after loading",
-        ReadingShifted("vessel_residue"),
-        "g",
-        2e-6,
-        2e-5,
-        "fingerprints and soot weigh some milligrams",
-    ),
+    crucible.fingerprints(),
     Cause(
         "spatter",
         "spatter, popping or grains lost",
@@ -569,24 +514,7 @@ CAUSES = (
         2e-4,
         "grains of 0.2 g lie on the bench and are seen",
     ),
-    Cause(
-        "residue-warm",
-        "residue weighed warm",
-        ReadingShifted("vessel_residue", -1.0),
-        "g",
-        5e-6,
-        3e-5,
-        "warm air lifts a vessel by some tens of milligrams at most",
-    ),
-    Cause(
-        "vessel-warm",
-        "empty vessel weighed warm",
-        ReadingShifted("vessel", -1.0),
-        "g",
-        5e-6,
-        3e-5,
-        "warm air lifts a vessel by some tens of milligrams at most",
-    ),
+    *crucible.weighed_warm(),
     Cause(
         "decomposed",
         "the salt itself decomposed",
@@ -629,13 +557,8 @@ CAUSES = (
 def shapes() -> Iterator[Shape]:
     """Every form the page can take, for the check at import and for the tests."""
     salt, accepted = parse_formula("ZnSO4"), parse_formula("ZnSO4.7H2O")
-    nets: tuple[tuple[frozenset[str], frozenset[str]], ...] = (
-        (frozenset(), frozenset()),
-        (frozenset({"sample"}), frozenset()),
-        (frozenset({"sample"}), frozenset({"sample"})),
-    )
     for net, with_salt, has_accepted, level, value in product(
-        nets, (True, False), (True, False), ("formula", "percent"), ("last", "mean", "lowest")
+        crucible.forms(), (True, False), (True, False), ("formula", "percent"), ("last", "mean", "lowest")
     ):
         options = HydrateOptions(
             salt=salt if with_salt else None,
