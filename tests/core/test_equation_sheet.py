@@ -53,6 +53,17 @@ class Refused(unittest.TestCase):
                 equation_sheet("2 Mg + O2 -> 2 MgO", given)
             self.assertEqual((caught.exception.faults[0].path, caught.exception.faults[0].code), (path, code))
 
+    def test_a_strange_unit_is_answered_with_both_that_are_taken(self) -> None:
+        for text in ("2.5 apples", "2 mL"):
+            with self.subTest(text), self.assertRaises(Refusal) as caught:
+                equation_sheet("2 Mg + O2 -> 2 MgO", {"Mg": text})
+            self.assertIn("2.5 g or 0.02 mol", caught.exception.faults[0].message)
+
+    def test_every_faulty_amount_is_told_at_once(self) -> None:
+        with self.assertRaises(Refusal) as caught:
+            equation_sheet("2 Mg + O2 -> 2 MgO", {"Mg": "abc", "O2": "-1 g"})
+        self.assertEqual([fault.path for fault in caught.exception.faults], ["given.Mg", "given.O2"])
+
     def test_mixed_reactions_are_said_to_be_mixed(self) -> None:
         with self.assertRaises(Refusal) as caught:
             equation_sheet("KClO3 + HCl -> KCl + H2O + Cl2 + ClO2", {})

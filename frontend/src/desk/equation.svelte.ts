@@ -5,7 +5,7 @@ export class EquationDesk {
 	typed = $state('');
 	given = $state<Record<string, string>>({});
 	sheet = $state<EquationSheet | null>(null);
-	title = $state('');
+	trouble = $state('');
 	faults = $state<Fault[]>([]);
 	#asked = 0;
 
@@ -19,7 +19,8 @@ export class EquationDesk {
 		this.typed = text;
 		if (!text.trim()) {
 			this.sheet = null;
-			this.title = '';
+			this.trouble = '';
+			this.faults = [];
 			this.#asked += 1;
 			return;
 		}
@@ -41,7 +42,7 @@ export class EquationDesk {
 		if (asked !== this.#asked) return;
 		if (outcome.kind === 'done') {
 			this.sheet = outcome.value.sheet;
-			this.title = '';
+			this.trouble = '';
 			this.faults = [];
 			return;
 		}
@@ -53,6 +54,6 @@ export class EquationDesk {
 			await this.#send();
 			return;
 		}
-		this.title = this.faults.some((row) => row.path.startsWith('given.')) ? '' : outcome.title;
+		this.trouble = this.faults.some((row) => row.path.startsWith('given.')) ? '' : outcome.title;
 	}
 }

@@ -4,7 +4,7 @@ import { getFormula, type FormulaSheetView } from '../api/client';
 export class FormulaDesk {
 	typed = $state('');
 	sheet = $state<FormulaSheetView | null>(null);
-	fault = $state('');
+	trouble = $state('');
 	#asked = 0;
 
 	/** Take a formula apart; an answer that comes late is dropped. */
@@ -13,14 +13,14 @@ export class FormulaDesk {
 		const asked = ++this.#asked;
 		if (!text.trim()) {
 			this.sheet = null;
-			this.fault = '';
+			this.trouble = '';
 			return;
 		}
 		const outcome = await getFormula(text);
 		if (asked !== this.#asked) return;
 		if (outcome.kind === 'done') {
 			this.sheet = outcome.value;
-			this.fault = '';
-		} else this.fault = outcome.title;
+			this.trouble = '';
+		} else this.trouble = outcome.title;
 	}
 }

@@ -19,7 +19,7 @@
 		<section aria-labelledby="readings">
 			<h2 id="readings">Readings</h2>
 			<div class="wide">
-				<table>
+				<table class="ruled">
 					<thead>
 						<tr
 							><th>Time</th><th>What</th><th class="number">Reading</th><th>Instrument</th><th>By</th><th
@@ -79,26 +79,6 @@
 	nav {
 		display: flex;
 		gap: 12px;
-	}
-	.wide {
-		overflow-x: auto;
-	}
-	table {
-		width: 100%;
-	}
-	th {
-		text-align: left;
-		font-weight: 600;
-	}
-	th,
-	td {
-		padding: 6px 12px 6px 0;
-		border-bottom: 1px solid var(--rule);
-	}
-	.number {
-		text-align: right;
-		white-space: nowrap;
-		padding-right: 24px;
 	}
 	.old,
 	s {

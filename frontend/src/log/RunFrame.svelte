@@ -27,19 +27,9 @@
 <TopBar title={run ? `${name}: ${run.title}` : name} place={run ? `Bench ${run.bench}` : ''}>
 	<a class="button" href="/runs/{uuid}">Back to the bench</a>
 </TopBar>
-<main>
+<main class="page">
 	{#if trouble}<p class="fault" role="alert">{trouble}</p>{/if}
 	{#if run}{@render content(run, look)}{:else if !trouble}<p class="quiet" aria-busy="true">
 			Fetching the run …
 		</p>{/if}
 </main>
-
-<style>
-	main {
-		display: grid;
-		gap: 24px;
-		max-width: 1080px;
-		margin: 0 auto;
-		padding: 24px;
-	}
-</style>

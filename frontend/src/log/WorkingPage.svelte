@@ -30,7 +30,7 @@
 			</p>
 			<button class="button no-print" onclick={() => window.print()}>Print</button>
 		</section>
-		<div class="page">
+		<div class="two">
 			<table class="weighings">
 				<caption>As weighed</caption>
 				<tbody>
@@ -87,7 +87,7 @@
 </RunFrame>
 
 <style>
-	.page {
+	.two {
 		display: grid;
 		grid-template-columns: minmax(280px, auto) 1fr;
 		align-items: start;
@@ -106,7 +106,7 @@
 		padding-block: 8px;
 	}
 	@media (max-width: 900px) {
-		.page {
+		.two {
 			grid-template-columns: 1fr;
 		}
 	}

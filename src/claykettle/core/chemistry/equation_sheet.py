@@ -94,7 +94,13 @@ def _amounts(equation: Equation, given: Mapping[str, str]) -> dict[str, float]:
 
 def _mol(text: str, row: Species) -> float:
     is_mass = not bears_unit(text) or text.strip().endswith(MASS_UNITS)
-    reading: Reading = parse_reading(text, "mass", "g") if is_mass else parse_reading(text, "amount")
+    try:
+        reading: Reading = parse_reading(text, "mass", "g") if is_mass else parse_reading(text, "amount")
+    except Refusal as refusal:
+        code = refusal.faults[0].code
+        if code not in ("unknown-unit", "wrong-dimension"):
+            raise
+        raise refuse(code, f"'{text.strip()}' is neither a mass nor mol; write it as 2.5 g or 0.02 mol.") from None
     if reading.number <= 0:
         raise refuse("not-positive", "An amount lies above zero.")
     return float(reading.si) / row.formula.molar_mass if is_mass else float(reading.si)
