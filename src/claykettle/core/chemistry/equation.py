@@ -81,10 +81,6 @@ class Equation:
                     totals[name] = totals.get(name, Fraction(0)) + sign * count * row.coefficient
         return totals
 
-    def coefficient(self, formula: Formula) -> Fraction:
-        """The coefficient of a substance wherever it stands, 0 for one that does not."""
-        return sum((row.coefficient for row in self.species if row.formula.counts == formula.counts), Fraction(0))
-
 
 @dataclass(frozen=True)
 class Balance:
