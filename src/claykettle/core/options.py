@@ -6,8 +6,9 @@ with its path, the JSON Schema of the run file and the form on the page.
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from decimal import Decimal
-from typing import Annotated, Any
+from typing import Annotated, Any, TypeVar
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, PlainSerializer, PlainValidator, WithJsonSchema
 from pydantic_core import PydanticCustomError
@@ -34,42 +35,48 @@ def custom_error(error: Refusal) -> PydanticCustomError:
     return PydanticCustomError(code, "{text}", {"text": fault.message})
 
 
-def _formula(value: object) -> Formula:
-    if isinstance(value, Formula):
-        return value
-    if not isinstance(value, str):
-        raise PydanticCustomError("formula", "A formula is a text such as ZnSO4.")
-    try:
-        formula = parse_formula(value)
-        _ = formula.molar_mass_g
-    except Refusal as error:
-        raise custom_error(error) from None
+Read = TypeVar("Read", Formula, Reading, Equation)
+
+
+def _from_text(kind: type[Read], read: Callable[[str], Read], code: str, said: str) -> Callable[[object], Read]:
+    """A validator that reads a text, lets what is read already pass and refuses anything else with `said`."""
+
+    def validate(value: object) -> Read:
+        if isinstance(value, kind):
+            return value
+        if not isinstance(value, str):
+            raise PydanticCustomError(code, "{text}", {"text": said})
+        try:
+            return read(value)
+        except Refusal as error:
+            raise custom_error(error) from None
+
+    return validate
+
+
+def _weighable(text: str) -> Formula:
+    formula = parse_formula(text)
+    _ = formula.molar_mass_g
     return formula
 
 
-def _mass(value: object) -> Reading:
-    if isinstance(value, Reading):
-        return value
-    if not isinstance(value, str):
-        raise PydanticCustomError("not-a-number", "A mass is a text with its unit, such as '0.005 g'.")
-    try:
-        return parse_reading(value, "mass")
-    except Refusal as error:
-        raise custom_error(error) from None
-
-
-def _equation(value: object) -> Equation:
-    if isinstance(value, Equation):
-        return value
-    if not isinstance(value, str):
-        raise PydanticCustomError("equation", "An equation is a text such as CaCO3(s) -> CaO(s) + CO2(g).")
-    try:
-        equation = balanced_equation(value)
-        for row in equation.species:
-            _ = row.formula.molar_mass_g
-    except Refusal as error:
-        raise custom_error(error) from None
+def _weighable_equation(text: str) -> Equation:
+    equation = balanced_equation(text)
+    for row in equation.species:
+        _ = row.formula.molar_mass_g
     return equation
+
+
+_formula = _from_text(Formula, _weighable, "formula", "A formula is a text such as ZnSO4.")
+_mass = _from_text(
+    Reading,
+    lambda text: parse_reading(text, "mass"),
+    "not-a-number",
+    "A mass is a text with its unit, such as '0.005 g'.",
+)
+_equation = _from_text(
+    Equation, _weighable_equation, "equation", "An equation is a text such as CaCO3(s) -> CaO(s) + CO2(g)."
+)
 
 
 def as_tuple(value: object) -> object:
