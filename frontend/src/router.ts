@@ -7,8 +7,10 @@ import SlipPage from './log/SlipPage.svelte';
 import WorkingPage from './log/WorkingPage.svelte';
 import RunsPage from './runs/RunsPage.svelte';
 import SuspectsPage from './suspects/SuspectsPage.svelte';
+import TrialsPage from './trials/TrialsPage.svelte';
 import NotFound from './ui/NotFound.svelte';
 
+export { searchParams } from 'sv-router';
 export const { p, navigate, route } = createRouter({
 	'/': RunsPage,
 	'/runs/:uuid': BenchPage,
@@ -16,6 +18,7 @@ export const { p, navigate, route } = createRouter({
 	'/runs/:uuid/log': LogPage,
 	'/runs/:uuid/slip': SlipPage,
 	'/runs/:uuid/suspects': SuspectsPage,
+	'/runs/:uuid/trials': TrialsPage,
 	'/formula': FormulaPage,
 	'/equation': EquationPage,
 	'*': NotFound

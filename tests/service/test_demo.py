@@ -11,6 +11,16 @@ from tests.support.server import AppCase
 EXPECTED: dict[str, tuple[str, set[str], set[str]]] = {
     "Zinc sulfate from the glaze store": ("finished", {"constant-mass", "formula-match"}, {"transposition"}),
     "Borax from the glaze store": ("waiting", {"still-losing", "formula-undecided"}, {"constant-mass"}),
+    "Zinc sulfate, three trials": (
+        "finished",
+        {"loss-too-large", "formula-none", "odd-trial", "replicates-disagree", "accurate-not-precise"},
+        {"formula-match"},
+    ),
+    "Borax from the open jar, twice": (
+        "finished",
+        {"constant-mass", "replicates-agree", "precise-not-accurate"},
+        {"replicates-disagree", "odd-trial"},
+    ),
     "Jar Q, no label": ("waiting", {"constant-mass", "formula-match"}, {"tell-apart", "transposition"}),
     "Zinc sulfate, small sample": ("waiting", {"constant-mass", "formula-undecided"}, {"formula-match"}),
     "Tin with sulfur, clean": ("waiting", {"constant-mass", "formula-match"}, {"mixture", "yield-over-100"}),
@@ -36,7 +46,7 @@ class Demo(AppCase):
         self.assertEqual(set(runs), set(EXPECTED))
         for title, (state, wanted, unwanted) in EXPECTED.items():
             summary, run = runs[title]
-            codes = {verdict["code"] for verdict in run["trials"][0]["verdicts"]}
+            codes = {verdict["code"] for verdict in [*run["trial"]["verdicts"], *run["verdicts"]]}
             with self.subTest(title):
                 self.assertEqual(summary["state"], state)
                 self.assertLessEqual(wanted, codes)
@@ -48,6 +58,10 @@ class Demo(AppCase):
         self.assertEqual((old["text"], old["current"]), ("30.983", False))
         self.assertEqual((new["text"], new["corrects"]), ("30.893", "30.983"))
         self.assertIn("30.893 would fit", old["doubt"])
+
+    def test_what_was_expected_stands_beside_what_came_out(self) -> None:
+        _, run = self.runs()["Zinc sulfate, three trials"]
+        self.assertEqual([(row["by"], row["inside"]) for row in run["predictions"]], [("Terra", True), ("Slip", False)])
 
     def test_it_goes_in_once(self) -> None:
         with self.database.transaction() as session:

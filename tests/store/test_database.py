@@ -2,15 +2,40 @@
 
 from __future__ import annotations
 
+import shutil
+import tempfile
 import unittest
+from pathlib import Path
 
 from alembic.autogenerate import compare_metadata
 from alembic.migration import MigrationContext
 from sqlalchemy import inspect, text
 from sqlalchemy.exc import IntegrityError
 
+from claykettle.launch.mariadb import PrivateServer
+from claykettle.service.runs import find_run
+from claykettle.store.database import Database
 from claykettle.store.tables import Base, Bench
 from tests.support.server import AppCase, shared_database
+
+UUID = "00000000-0000-4000-8000-000000000001"
+AT = "'2026-11-24 17:30:00'"
+OLDER = (
+    "INSERT INTO section (id, name) VALUES (1, 'Evening')",
+    "INSERT INTO day (id, section_id, date, title) VALUES (1, 1, '2026-11-24', 'First')",
+    "INSERT INTO bench (id, name) VALUES (1, 'Ball')",
+    "INSERT INTO `procedure` (id, name, version, method, title, body) VALUES (1, 'hydrate', 1, 'hydrate', 'H', '{}')",
+    "INSERT INTO run (id, uuid, day_id, bench_id, procedure_id, method, title, note, options, schools, instruments,"
+    " planned, balance, created_at, changed_at, version) VALUES (1, '" + UUID + "', 1, 1, 1, 'hydrate', 'Old', '',"
+    f" '{{}}', '{{}}', '{{}}', '{{}}', 'A', {AT}, {AT}, 4)",
+    "INSERT INTO trial (id, run_id, position, label) VALUES (1, 1, 0, 'shared'), (2, 1, 1, 'A')",
+    "INSERT INTO reading (uuid, trial_id, slot, position, revision, text, unit, instrument, at, `by`, reason, doubt)"
+    f" VALUES ('00000000-0000-4000-8000-000000000002', 2, 'vessel', 1, 0, '31.204', 'g', 'A', {AT}, '', '', '')",
+    "INSERT INTO step_event (uuid, run_id, step, kind, seconds, at) VALUES"
+    f" ('00000000-0000-4000-8000-000000000003', 1, 'fire', 'finished', 0, {AT}),"
+    f" ('00000000-0000-4000-8000-000000000004', 1, 'heat#1', 'started', 480, {AT})",
+)
+"""A run as version 0001 of the schema held it."""
 
 
 class Migrations(unittest.TestCase):
@@ -29,6 +54,25 @@ class Migrations(unittest.TestCase):
             connection.execute(text("DROP TABLE observation"))
         database.migrate()
         self.assertIn("observation", inspect(database.engine).get_table_names())
+
+    def test_last_version_s_data_are_brought_along(self) -> None:
+        """The steps of a run from before several trials were shown belong to its first trial."""
+        folder = Path(tempfile.mkdtemp(prefix="kettle-older-"))
+        self.addCleanup(shutil.rmtree, folder, ignore_errors=True)
+        server = PrivateServer(folder, fast=True)
+        server.start()
+        self.addCleanup(server.stop)
+        database = Database(server.url)
+        self.addCleanup(database.close)
+        database.migrate("0001")
+        with database.engine.begin() as connection:
+            for statement in OLDER:
+                connection.execute(text(statement))
+        database.migrate()
+        with database.transaction() as session:
+            run = find_run(session, UUID)
+        self.assertEqual([(event.step, event.trial) for event in run.step_events], [("fire", "A"), ("heat#1", "A")])
+        self.assertEqual([row.text for row in run.own_trials[0].readings], ["31.204"])
 
     def test_every_text_is_case_sensitive_utf8(self) -> None:
         query = (

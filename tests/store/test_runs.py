@@ -7,7 +7,7 @@ from datetime import timedelta
 from uuid import uuid4
 
 from claykettle.core.errors import Conflict
-from claykettle.service.record import record_reading
+from claykettle.service.record import record_reading, start_trial
 from claykettle.service.runs import find_run
 from claykettle.store.cache import MOST, RunCache
 from claykettle.store.database import Database
@@ -33,7 +33,7 @@ class TwoProcesses(AppCase):
         self.record(self.database, "vessel", "31.204")
         self.record(self.other, "vessel_sample", "32.861")
         with self.database.transaction() as session:
-            readings = find_run(session, self.uuid).first_trial.readings
+            readings = find_run(session, self.uuid).own_trials[0].readings
         self.assertEqual([row.text for row in readings], ["31.204", "32.861"])
 
     def test_trust_in_memory_that_has_grown_old_is_found_out_before_anything_is_kept(self) -> None:
@@ -42,7 +42,7 @@ class TwoProcesses(AppCase):
         with self.assertRaises(Conflict):
             self.record(self.database, "vessel_residue", "32.151", trusting=True)
         with self.other.transaction() as session:
-            self.assertEqual(len(find_run(session, self.uuid).first_trial.readings), 2)
+            self.assertEqual(len(find_run(session, self.uuid).own_trials[0].readings), 2)
 
     def test_the_web_tries_once_more_and_nobody_notices(self) -> None:
         run = {"uuid": self.uuid}
@@ -58,7 +58,7 @@ class TwoProcesses(AppCase):
             )
             raise ZeroDivisionError
         with self.database.transaction() as session:
-            self.assertEqual(find_run(session, self.uuid).first_trial.readings, ())
+            self.assertEqual(find_run(session, self.uuid).own_trials[0].readings, ())
 
     def test_what_was_read_between_two_changes_of_a_lost_transaction_is_forgotten(self) -> None:
         """Two readings in one transaction that fails; another process then commits the version that was lost."""
@@ -68,8 +68,37 @@ class TwoProcesses(AppCase):
             raise ZeroDivisionError
         self.record(self.other, "vessel", "31.204")
         with self.database.transaction() as session:
-            readings = find_run(session, self.uuid).first_trial.readings
+            readings = find_run(session, self.uuid).own_trials[0].readings
         self.assertEqual([row.text for row in readings], ["31.204"])
+
+
+class NewTrials(TwoProcesses):
+    def begin(self, database: Database, trusting: bool = False) -> StoredRun:
+        self.clock.move(seconds=10)
+        with database.transaction(trusting=trusting) as session:
+            return start_trial(session, self.clock.now, self.uuid, label="2")
+
+    def test_a_new_trial_is_kept_under_a_key_of_its_own(self) -> None:
+        run = self.begin(self.database)
+        self.assertEqual([row.position for row in run.own_trials], [1, 2])
+        self.assertNotIn(0, [row.id for row in run.own_trials])
+        with self.other.transaction() as session:
+            self.assertEqual([row.id for row in find_run(session, self.uuid).trials], [row.id for row in run.trials])
+
+    def test_two_tablets_that_begin_the_same_trial_begin_one(self) -> None:
+        self.record(self.database, "vessel", "31.204")
+        self.begin(self.other)
+        with self.assertRaises(Conflict):
+            self.begin(self.database, trusting=True)
+        answer = self.post(f"/api/runs/{self.uuid}/trials", {"label": "2"})
+        self.assertEqual([row["label"] for row in answer["trials"]], ["1", "2"])
+
+    def test_a_new_trial_that_was_rolled_back_leaves_nothing(self) -> None:
+        with self.assertRaises(ZeroDivisionError), self.database.transaction() as session:
+            start_trial(session, self.clock.now, self.uuid, label="2")
+            raise ZeroDivisionError
+        with self.database.transaction() as session:
+            self.assertEqual(len(find_run(session, self.uuid).own_trials), 1)
 
 
 class Cache(AppCase):

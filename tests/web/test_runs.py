@@ -33,7 +33,7 @@ class FromStartToFormula(AppCase):
         self.assertEqual(run["answer"]["why_provisional"], "Provisional: the mass has not settled")
         self.assertEqual((run["entry"]["slot"], run["entry"]["position"]), ("vessel_residue", 2))
         run = self.weigh(run, "vessel_residue", "32.136", 2)
-        self.assertIn("Heating 3 decides", " ".join(v["text"] for v in run["trials"][0]["verdicts"]))
+        self.assertIn("Heating 3 decides", " ".join(v["text"] for v in run["trial"]["verdicts"]))
         run = self.weigh(run, "vessel_residue", "32.134", 3)
         self.assertFalse(run["answer"]["provisional"])
         self.assertEqual(run["answer"]["formula"], {"text": "ZnSO4·7H2O", "nearest": "ZnSO4·7H2O", "matches": 1})
@@ -49,9 +49,7 @@ class FromStartToFormula(AppCase):
             self.assertEqual(
                 [row.text for row in session.scalars(select(ReadingRow).order_by(ReadingRow.id))], ["31,20", "32861 mg"]
             )
-        self.assertAlmostEqual(
-            next(r["value"] for r in run["trials"][0]["results"] if r["name"] == "sample_mass"), 1.661
-        )
+        self.assertAlmostEqual(next(r["value"] for r in run["trial"]["results"] if r["name"] == "sample_mass"), 1.661)
 
     def test_the_list_says_what_each_run_waits_for(self) -> None:
         self.weigh_all(self.start(), "32.151")
@@ -244,7 +242,7 @@ class Starting(AppCase):
         self.assertEqual(self.start(422, planned={"sample": {"about": "1", "low": "1"}})["faults"][0]["code"], "window")
         self.assertEqual(self.start(422, planned={"sample": {"low": "2", "high": "1"}})["faults"][0]["code"], "window")
         run = self.weigh_all(self.start(planned={"sample": {"high": "1.5"}}))
-        self.assertIn("outside-window", [v["code"] for v in run["trials"][0]["verdicts"]])
+        self.assertIn("outside-window", [v["code"] for v in run["trial"]["verdicts"]])
 
     def test_the_same_uuid_starts_one_run(self) -> None:
         uuid = str(uuid4())

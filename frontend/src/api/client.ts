@@ -74,17 +74,25 @@ export const newUuid = (): string => crypto.randomUUID();
 
 export const getRuns = () => send<RunListView>('/api/runs');
 export const getShelf = () => send<ShelfView>('/api/shelf');
-export const getRun = (uuid: string) => send<RunView>(`/api/runs/${uuid}`);
+const ofTrial = (label: string | null) => (label === null ? '' : `&trial=${encodeURIComponent(label)}`);
+/** The run, seen from one of its trials or (null) from that which has its turn. */
+export const getRun = (uuid: string, trial: string | null) =>
+	send<RunView>(`/api/runs/${uuid}?seen=-1${ofTrial(trial)}`);
 /** The run, or null where the page has seen this version. */
-export const lookAtRun = (uuid: string, seen: number) =>
-	send<RunView | null>(`/api/runs/${uuid}?seen=${seen}`);
+export const lookAtRun = (uuid: string, trial: string | null, seen: number) =>
+	send<RunView | null>(`/api/runs/${uuid}?seen=${seen}${ofTrial(trial)}`);
+export const startTrial = (run: string, label: string) => post<RunView>(`/api/runs/${run}/trials`, { label });
+export type ComparisonView = Schemas['ComparisonView'];
+export const getComparison = (uuid: string) => send<ComparisonView>(`/api/runs/${uuid}/comparison`);
 export type Suspicion = Schemas['Suspicion'];
 export type Suspect = Schemas['Suspect'];
-export const getSuspects = (uuid: string, expect: string) =>
-	send<Schemas['SuspicionView']>(`/api/runs/${uuid}/suspects?expect=${encodeURIComponent(expect)}`);
-export const getReplay = (uuid: string, expect: string, code: string, dose: number) =>
+export const getSuspects = (uuid: string, trial: string | null, expect: string) =>
+	send<Schemas['SuspicionView']>(
+		`/api/runs/${uuid}/suspects?expect=${encodeURIComponent(expect)}${ofTrial(trial)}`
+	);
+export const getReplay = (uuid: string, trial: string | null, expect: string, code: string, dose: number) =>
 	send<Schemas['ReplayView']>(
-		`/api/runs/${uuid}/suspects/replay?expect=${encodeURIComponent(expect)}&code=${code}&dose=${dose}`
+		`/api/runs/${uuid}/suspects/replay?expect=${encodeURIComponent(expect)}&code=${code}&dose=${dose}${ofTrial(trial)}`
 	);
 export const getWorking = (uuid: string) => send<Schemas['WorkingPageView']>(`/api/runs/${uuid}/working`);
 export type EquationSheet = Schemas['EquationSheet'];
@@ -97,10 +105,17 @@ export const recordReading = (run: string, body: ReadingBody) =>
 	post<RunView>(`/api/runs/${run}/readings`, body);
 export const correctReading = (run: string, body: CorrectionBody) =>
 	post<RunView>(`/api/runs/${run}/corrections`, body);
-export const observe = (run: string, tag: string, text = '') =>
-	post<RunView>(`/api/runs/${run}/observations`, { uuid: newUuid(), tag, text });
-export const markStep = (run: string, step: string, kind: 'started' | 'extended' | 'finished') =>
-	post<RunView>(`/api/runs/${run}/steps`, { uuid: newUuid(), step, kind });
+export const observe = (run: string, trial: string, tag: string, text = '') =>
+	post<RunView>(`/api/runs/${run}/observations`, { uuid: newUuid(), trial, tag, text, by: '' });
+/** Note what somebody expects, of the run as a whole, before there is a result. */
+export const predict = (run: string, text: string, by: string) =>
+	post<RunView>(`/api/runs/${run}/observations`, { uuid: newUuid(), trial: '', tag: 'prediction', text, by });
+export const markStep = (
+	run: string,
+	trial: string,
+	step: string,
+	kind: 'started' | 'extended' | 'finished'
+) => post<RunView>(`/api/runs/${run}/steps`, { uuid: newUuid(), trial, step, kind });
 export const importArchive = (file: Blob) =>
 	send<Schemas['OpenedView']>('/api/runs/import-archive', { method: 'POST', body: file });
 export const importRun = (file: Blob) => send<RunView>('/api/runs/import', { method: 'POST', body: file });

@@ -3,10 +3,13 @@
 	import Equation from '../ui/Equation.svelte';
 	import Sentence from '../ui/Sentence.svelte';
 	import Verdict from '../ui/Verdict.svelte';
+	import type { Bench } from './bench.svelte';
 	import Candidates from './Candidates.svelte';
+	import { trialQuery } from '../trials/trial';
+	import Predict from './Predict.svelte';
 	import RatioRuler from './RatioRuler.svelte';
 
-	let { run }: { run: RunView } = $props();
+	let { run, bench }: { run: RunView; bench: Bench } = $props();
 
 	const answer = $derived(run.answer);
 	const formula = $derived(answer.formula);
@@ -14,10 +17,11 @@
 	/* what is simply not weighed yet stands among the steps; here only what was forgotten */
 	const forgotten = $derived(run.steps.some((step) => step.state === 'missed'));
 	const verdicts = $derived(
-		(run.trials[0]?.verdicts ?? [])
+		[...run.trial.verdicts, ...run.verdicts]
 			.filter((verdict) => forgotten || verdict.code !== 'missing-reading')
 			.sort((a, b) => ORDER[a.level] - ORDER[b.level])
 	);
+	const of = $derived(run.trials.length > 1 ? trialQuery(run.trial.label) : '');
 	const isEquation = $derived(formula?.nearest.includes('->') ?? false);
 </script>
 
@@ -38,10 +42,11 @@
 		{:else}
 			<p class="empty">The answer grows here as you weigh.</p>
 		{/if}
+		{#if run.can_predict}<Predict {bench} />{/if}
 		{#if answer.ruler}<RatioRuler ruler={answer.ruler} />{/if}
 		{#if answer.ruler?.unit === '%' || isEquation}<Candidates
-				candidates={run.trials[0]?.candidates ?? []}
-				held={run.trials[0]?.candidates_held ?? 0}
+				candidates={run.trial.candidates}
+				held={run.trial.candidates_held}
 			/>{/if}
 	</div>
 	{#if answer.statements.length}
@@ -56,12 +61,13 @@
 		{#each verdicts as verdict (verdict.code + verdict.about + verdict.text)}
 			<Verdict level={verdict.level} text={verdict.text} />
 		{/each}
+		{#each run.predictions as row (row.said)}<Verdict level="remark" text={row.said} />{/each}
 		{#each answer.remarks as remark (remark)}<Verdict level="remark" text={remark} />{/each}
 	</ul>
 	<nav class="no-print" aria-label="More of this run">
-		<a class="button" href="/runs/{run.uuid}/working">Working</a>
-		<a class="button" href="/runs/{run.uuid}/suspects">Suspects</a>
-		<a class="button" href="/runs/{run.uuid}/slip">Slip</a>
+		<a class="button" href="/runs/{run.uuid}/working{of}">Working</a>
+		<a class="button" href="/runs/{run.uuid}/suspects{of}">Suspects</a>
+		<a class="button" href="/runs/{run.uuid}/slip{of}">Slip</a>
 		<a class="button" href="/runs/{run.uuid}/log">Log</a>
 	</nav>
 </section>

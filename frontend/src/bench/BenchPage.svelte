@@ -1,6 +1,8 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
-	import { route } from '../router';
+	import { navigate, route } from '../router';
+	import TrialLinks from '../trials/TrialLinks.svelte';
+	import { chosenTrial } from '../trials/trial';
 	import TopBar from '../ui/TopBar.svelte';
 	import Answer from './Answer.svelte';
 	import { Bench } from './bench.svelte';
@@ -11,11 +13,18 @@
 	import Steps from './Steps.svelte';
 
 	const uuid = $derived(route.params['uuid'] ?? '');
+	const trial = $derived(chosenTrial());
 	const bench = $derived.by(() => {
-		const id = uuid;
-		return untrack(() => new Bench(id));
+		const [id, label] = [uuid, trial];
+		return untrack(() => new Bench(id, label));
 	});
 	const run = $derived(bench.run);
+	const several = $derived((run?.trials.length ?? 0) > 1);
+
+	async function another(): Promise<void> {
+		const label = await bench.another();
+		if (label !== null) await navigate('/runs/:uuid', { params: { uuid }, search: { trial: label } });
+	}
 
 	$effect(() => {
 		const shown = bench;
@@ -38,8 +47,16 @@
 		</p>
 	</main>
 {:else}
-	<div class="bench">
-		<TopBar title={run.title} place="Bench {run.bench}, trial {run.trials[0]?.label ?? '1'}" />
+	<div class="bench" class:several>
+		<TopBar title={run.title} place="Bench {run.bench}, trial {run.trial.label}">
+			{#if !several}<button class="button" onclick={another}>Another trial</button>{/if}
+		</TopBar>
+		{#if several}
+			<TrialLinks {run}>
+				<a class="button" href="/runs/{run.uuid}/trials">Side by side</a>
+				<button class="button" onclick={another}>Another trial</button>
+			</TrialLinks>
+		{/if}
 		<main>
 			<div class="steps"><Steps {run} {bench} /></div>
 			<div class="pictures">
@@ -47,7 +64,7 @@
 				<LossBars losses={run.losses} toleranceMg={run.tolerance_mg} tolerance={run.tolerance} />
 			</div>
 			<div class="entry no-print"><Entry {run} {bench} /></div>
-			<div class="answer"><Answer {run} /></div>
+			<div class="answer"><Answer {run} {bench} /></div>
 		</main>
 		<OtherBenches {bench} />
 	</div>
@@ -63,8 +80,12 @@
 	}
 	.bench {
 		display: grid;
-		grid-template: auto 1fr auto / minmax(0, 1fr);
+		grid-template-columns: minmax(0, 1fr);
+		grid-template-rows: auto 1fr auto;
 		height: 100dvh;
+	}
+	.several {
+		grid-template-rows: auto auto 1fr auto;
 	}
 	main {
 		display: grid;

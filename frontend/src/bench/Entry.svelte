@@ -31,7 +31,7 @@
 	const balance = $derived(
 		[run.balance.name, DECIMALS[run.balance.decimals ?? -1]].filter((part) => part !== undefined).join(', ')
 	);
-	const latest = $derived(run.readings.at(-1));
+	const latest = $derived(run.readings.filter((row) => row.trial === run.trial.label).at(-1));
 	const saved = $derived(latest ? `saved ${timeOfDay(bench.savedAt || latest.at)}` : 'nothing weighed yet');
 	/* once the mass is constant the field rests, unless something is typed or on its way */
 	const resting = $derived(run.entry?.step === null && !bench.queue.length && bench.returned === null);

@@ -9,7 +9,13 @@
 	const SIGNS = { done: 'done', now: 'now', ahead: 'to come', missed: 'forgotten' };
 	/* why a step is done stands at its first round; later rounds know */
 	const isFirst = (key: string) => !/#([2-9]|\d\d+)$/.test(key);
-	const pending = $derived(new Map(bench.queue.map((row) => [`${row.slot} ${row.position}`, row.text])));
+	const pending = $derived(
+		new Map(
+			bench.queue
+				.filter((row) => row.trial === bench.trial)
+				.map((row) => [`${row.slot} ${row.position}`, row.text])
+		)
+	);
 	const current = $derived(run.steps.find((step) => step.state === 'now'));
 	/* finished handwork is folded away, so that the step to do now and its caution stay in sight */
 	const MOST_DONE = 4;
@@ -30,6 +36,11 @@
 		if (!other?.trim()) return;
 		if (await bench.see(other)) other = null;
 	}
+	const noted = $derived(
+		run.observations
+			.filter((row) => row.tag !== 'prediction' && ['', run.trial.label].includes(row.trial))
+			.map((row) => row.tag)
+	);
 	const folded = $derived(run.steps.filter((step) => step.state === 'done').length > MOST_DONE);
 	const shown = $derived(
 		folded ? run.steps.filter((step) => step.state !== 'done' || step.slot !== null) : run.steps
@@ -96,10 +107,7 @@
 		</form>
 	{/if}
 	<p class="quiet last" aria-live="polite">
-		{#if run.observations.length}Noted: {run.observations
-				.map((row) => row.tag)
-				.slice(-3)
-				.join(', ')}{/if}
+		{#if noted.length}Noted: {noted.slice(-3).join(', ')}{/if}
 	</p>
 </section>
 

@@ -4,7 +4,9 @@ import {
 	markStep,
 	newUuid,
 	observe,
+	predict,
 	recordReading,
+	startTrial,
 	type EntryView,
 	type Outcome,
 	type RunSummary,
@@ -23,6 +25,8 @@ type Doubt = { reading: Queued; text: string; suggestion: string | null };
 /** One run at the bench: what the server says of it, what is typed, and what is on its way. */
 export class Bench {
 	run = $state<RunView | null>(null);
+	/** Label of the trial that is shown; null until the server has said whose turn it is. */
+	trial = $state<string | null>(null);
 	others = $state<RunSummary[]>([]);
 	missing = $state(false);
 	away = $state(false);
@@ -44,9 +48,9 @@ export class Bench {
 	readonly uuid: string;
 	#timers: ReturnType<typeof setInterval>[] = [];
 
-	constructor(uuid: string) {
+	constructor(uuid: string, trial: string | null) {
 		this.uuid = uuid;
-		this.typed = kept<string>(`typed:${uuid}`) ?? '';
+		if (trial !== null) this.#show(trial);
 		this.queue = queued(uuid);
 	}
 
@@ -65,7 +69,7 @@ export class Bench {
 	type(text: string): void {
 		this.typed = text;
 		this.fault = '';
-		keep(`typed:${this.uuid}`, text);
+		keep(this.#draft, text);
 	}
 
 	/** Put what is typed on its way as the reading that the field asks for. */
@@ -75,7 +79,7 @@ export class Bench {
 			slot: entry.slot,
 			position: entry.position,
 			text: this.typed,
-			trial: '1',
+			trial: this.returned?.trial ?? this.trial ?? '1',
 			by: '',
 			confirmed: false,
 			typed_at: isoTime(clock.now),
@@ -119,19 +123,37 @@ export class Bench {
 	}
 
 	async mark(step: string, kind: 'started' | 'extended' | 'finished'): Promise<void> {
-		this.#take(await markStep(this.uuid, step, kind));
+		this.#take(await markStep(this.uuid, this.trial ?? '1', step, kind));
 	}
 
 	/** Note something seen; whether it was kept. */
 	async see(tag: string): Promise<boolean> {
-		const outcome = await observe(this.uuid, tag);
+		const outcome = await observe(this.uuid, this.trial ?? '', tag);
 		this.#take(outcome);
 		return outcome.kind === 'done';
 	}
 
+	/** Note a prediction; what is wrong with it, or nothing. */
+	async predict(text: string, by: string): Promise<string> {
+		const outcome = await predict(this.uuid, text, by);
+		if (outcome.kind === 'problem') return outcome.faults[0]?.message ?? outcome.title;
+		if (outcome.kind === 'away') return outcome.title;
+		await this.look();
+		return '';
+	}
+
+	/** Begin one more trial; its label, or null where that could not be done. */
+	async another(): Promise<string | null> {
+		const label = this.run?.next_trial ?? '';
+		const outcome = await startTrial(this.uuid, label);
+		if (outcome.kind === 'done') return label;
+		this.notice = outcome.title;
+		return null;
+	}
+
 	async look(): Promise<void> {
 		if (this.busy || document.hidden) return;
-		const outcome = await lookAtRun(this.uuid, this.run?.version ?? -1);
+		const outcome = await lookAtRun(this.uuid, this.trial, this.run?.version ?? -1);
 		if (this.busy) return;
 		const gone = outcome.kind === 'problem' && ['not-found', 'refused'].includes(outcome.code);
 		if (gone && !this.run) this.missing = true;
@@ -180,6 +202,15 @@ export class Bench {
 		}
 	}
 
+	get #draft(): string {
+		return `typed:${this.uuid}:${this.trial}`;
+	}
+
+	#show(trial: string): void {
+		this.trial = trial;
+		this.typed = kept<string>(this.#draft) ?? '';
+	}
+
 	#giveUp(): void {
 		this.doubt = this.returned = null;
 		this.fault = '';
@@ -190,11 +221,14 @@ export class Bench {
 		const is = (a: { slot: string; position: number }) => (b: { slot: string; position: number }) =>
 			a.slot === b.slot && a.position === b.position;
 		if (this.returned) {
-			const { slot, position, label, unit } = this.returned;
+			const { slot, position, unit, trial } = this.returned;
+			const elsewhere = trial !== this.trial;
+			const label = elsewhere ? `trial ${trial}: ${this.returned.label}` : this.returned.label;
 			const typedAgain = { slot, position, label, unit, tread: label, step: null, hint: '' };
-			return upcoming.find(is(this.returned)) ?? typedAgain;
+			return (elsewhere ? null : upcoming.find(is(this.returned))) ?? typedAgain;
 		}
-		return upcoming.find((entry) => !this.queue.some(is(entry))) ?? null;
+		const own = this.queue.filter((reading) => reading.trial === this.trial);
+		return upcoming.find((entry) => !own.some(is(entry))) ?? null;
 	}
 
 	#take(outcome: Outcome<RunView | null>, quiet = false): void {
@@ -203,6 +237,9 @@ export class Bench {
 		if (outcome.kind === 'problem' && !quiet && !this.fault && !this.doubt) this.notice = outcome.title;
 		if (outcome.kind !== 'done' || !outcome.value) return;
 		clock.set(outcome.value.now);
+		if (this.trial === null) this.#show(outcome.value.trial.label);
+		// an answer seen from another trial: the next look fetches this one's
+		if (outcome.value.trial.label !== this.trial) return;
 		if (outcome.value.version !== this.run?.version) this.run = outcome.value;
 	}
 }

@@ -4,6 +4,8 @@
 	import { timeOfDay } from '../ui/clock.svelte';
 	import Correct from './Correct.svelte';
 	import RunFrame from './RunFrame.svelte';
+
+	const several = (run: RunView) => run.trials.length > 1;
 </script>
 
 <RunFrame name="Log">
@@ -22,15 +24,15 @@
 				<table class="ruled">
 					<thead>
 						<tr
-							><th>Time</th><th>What</th><th class="number">Reading</th><th>Instrument</th><th>By</th><th
-								>Remarks</th
-							><th></th></tr
+							><th>Time</th>{#if several(run)}<th>Trial</th>{/if}<th>What</th><th class="number">Reading</th
+							><th>Instrument</th><th>By</th><th>Remarks</th><th></th></tr
 						>
 					</thead>
 					<tbody>
 						{#each run.readings as row (row.uuid)}
 							<tr class:old={!row.current}>
 								<td class="figure">{timeOfDay(row.at)}</td>
+								{#if several(run)}<td>{row.trial}</td>{/if}
 								<td>{row.label}</td>
 								<td class="figure number">
 									{#if row.current}{row.text} {row.unit}{:else}<s>{row.text} {row.unit}</s><span
@@ -50,7 +52,7 @@
 								>
 							</tr>
 						{:else}
-							<tr><td colspan="7" class="quiet">Nothing has been weighed yet.</td></tr>
+							<tr><td colspan="8" class="quiet">Nothing has been weighed yet.</td></tr>
 						{/each}
 					</tbody>
 				</table>
@@ -62,6 +64,7 @@
 				{#each run.observations as seen (seen.uuid)}
 					<li>
 						<span class="figure quiet">{timeOfDay(seen.at)}</span>
+						{#if seen.trial && several(run)}Trial {seen.trial}:{/if}
 						{seen.tag}{seen.text ? `, ${seen.text}` : ''} <span class="quiet">{seen.by}</span>
 					</li>
 				{:else}

@@ -3,16 +3,26 @@
 	import type { Snippet } from 'svelte';
 	import { getRun, type RunView } from '../api/client';
 	import { route } from '../router';
+	import TrialLinks from '../trials/TrialLinks.svelte';
+	import { chosenTrial, trialQuery } from '../trials/trial';
 	import TopBar from '../ui/TopBar.svelte';
 
-	let { name, content }: { name: string; content: Snippet<[RunView, () => Promise<void>]> } = $props();
+	/* `page` is the end of an address that there is one of for every trial */
+	let {
+		name,
+		page = null,
+		content
+	}: { name: string; page?: string | null; content: Snippet<[RunView, () => Promise<void>]> } = $props();
 
 	const uuid = $derived(route.params['uuid'] ?? '');
+	const trial = $derived(chosenTrial());
 	let run = $state<RunView | null>(null);
 	let trouble = $state('');
 
+	const several = $derived((run?.trials.length ?? 0) > 1);
+
 	async function look(): Promise<void> {
-		const outcome = await getRun(uuid);
+		const outcome = await getRun(uuid, trial);
 		if (outcome.kind === 'done') {
 			run = outcome.value;
 			trouble = '';
@@ -24,9 +34,13 @@
 	});
 </script>
 
-<TopBar title={run ? `${name}: ${run.title}` : name} place={run ? `Bench ${run.bench}` : ''}>
-	<a class="button" href="/runs/{uuid}">Back to the bench</a>
+<TopBar
+	title={run ? `${name}: ${run.title}` : name}
+	place={run ? `Bench ${run.bench}${several && page !== null ? `, trial ${run.trial.label}` : ''}` : ''}
+>
+	<a class="button" href="/runs/{uuid}{trialQuery(trial)}">Back to the bench</a>
 </TopBar>
+{#if run && several && page !== null}<TrialLinks {run} {page} />{/if}
 <main class="page">
 	{#if trouble}<p class="fault" role="alert">{trouble}</p>{/if}
 	{#if run}{@render content(run, look)}{:else if !trouble}<p class="quiet" aria-busy="true">

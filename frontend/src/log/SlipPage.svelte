@@ -8,9 +8,9 @@
 		row.unit === 'g' && !row.name.startsWith('theoretical');
 </script>
 
-<RunFrame name="Result slip">
+<RunFrame name="Result slip" page="/slip">
 	{#snippet content(run)}
-		{@const trial = run.trials[0]}
+		{@const trial = run.trial}
 		{@const answer = run.answer}
 		<p class="no-print do">
 			<button class="button act" onclick={() => window.print()}>Print the slip</button>
@@ -19,7 +19,7 @@
 			<header>
 				<div>
 					<h2>{run.title}</h2>
-					<p>{run.method_title}, bench {run.bench}</p>
+					<p>{run.method_title}, bench {run.bench}{run.trials.length > 1 ? `, trial ${trial.label}` : ''}</p>
 				</div>
 				<p class="when">{run.section}<br /><span class="figure">{run.date}</span></p>
 			</header>
@@ -27,12 +27,12 @@
 				<table>
 					<caption>As weighed</caption>
 					<tbody>
-						{#each run.readings.filter((row) => row.current) as row (row.uuid)}
+						{#each run.readings.filter((row) => row.current && ['shared', trial.label].includes(row.trial)) as row (row.uuid)}
 							<tr><th scope="row">{row.label}</th><td class="figure">{row.text} {row.unit}</td></tr>
 						{:else}
 							<tr><th scope="row">Nothing yet</th><td></td></tr>
 						{/each}
-						{#each (trial?.results ?? []).filter(isMass) as row (row.name)}
+						{#each trial.results.filter(isMass) as row (row.name)}
 							<tr><th scope="row">{row.label}</th><td class="figure">{row.text}</td></tr>
 						{/each}
 					</tbody>
@@ -51,7 +51,7 @@
 					{/if}
 					<p class="figure number">{answer.headline ?? 'not yet'}</p>
 					<ul>
-						{#each (trial?.verdicts ?? []).filter((row) => row.code !== 'missing-reading') as verdict (verdict.text)}
+						{#each trial.verdicts.filter((row) => row.code !== 'missing-reading') as verdict (verdict.text)}
 							<Verdict level={verdict.level} text={verdict.text} />
 						{/each}
 					</ul>

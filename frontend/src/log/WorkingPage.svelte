@@ -6,19 +6,20 @@
 	import Budget from './Budget.svelte';
 	import RunFrame from './RunFrame.svelte';
 
-	let worked = $state<WorkedTrial | null>(null);
-	const working = $derived(worked?.working ?? null);
+	let pages = $state<WorkedTrial[] | null>(null);
 
 	$effect(() => {
 		void getWorking(route.params['uuid'] ?? '').then((outcome) => {
-			if (outcome.kind === 'done') worked = outcome.value.trials[0] ?? null;
+			if (outcome.kind === 'done') pages = outcome.value.trials;
 		});
 	});
 </script>
 
-<RunFrame name="Working">
+<RunFrame name="Working" page="/working">
 	{#snippet content(run)}
-		{@const trial = run.trials[0]}
+		{@const trial = run.trial}
+		{@const worked = pages?.find((row) => row.label === trial.label) ?? null}
+		{@const working = worked?.working ?? null}
 		{@const formula = run.answer.formula}
 		<section class="given">
 			<p>
@@ -34,7 +35,7 @@
 			<table class="weighings">
 				<caption>As weighed</caption>
 				<tbody>
-					{#each run.readings.filter((row) => row.current) as row (row.uuid)}
+					{#each run.readings.filter((row) => row.current && ['shared', trial.label].includes(row.trial)) as row (row.uuid)}
 						<tr><th scope="row">{row.label}</th><td class="figure">{row.text} {row.unit}</td></tr>
 					{/each}
 				</tbody>
@@ -66,7 +67,7 @@
 				<table>
 					<caption class="hidden-text">Results</caption>
 					<tbody>
-						{#each trial?.results ?? [] as row (row.name)}
+						{#each trial.results as row (row.name)}
 							<tr><th scope="row">{row.label}</th><td class="figure">{row.text}</td></tr>
 						{/each}
 					</tbody>
@@ -75,7 +76,7 @@
 					Value ± U with k = 2, rounded once, here at the end. The lines above carry one figure more.
 				</p>
 				<ul>
-					{#each trial?.verdicts ?? [] as verdict (verdict.text)}<Verdict
+					{#each trial.verdicts as verdict (verdict.text)}<Verdict
 							level={verdict.level}
 							text={verdict.text}
 						/>{/each}

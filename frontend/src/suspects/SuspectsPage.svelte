@@ -5,14 +5,15 @@
 	import type { RunView, Suspect } from '../api/client';
 	import RunFrame from '../log/RunFrame.svelte';
 	import { route } from '../router';
+	import { chosenTrial } from '../trials/trial';
 	import { Suspects } from './suspects.svelte';
 	import SuspectRow from './SuspectRow.svelte';
 
 	const width = $derived((innerWidth.current ?? 1280) < 900 ? 230 : 420);
 	const uuid = $derived(route.params['uuid'] ?? '');
 	const desk = $derived.by(() => {
-		const id = uuid;
-		return untrack(() => new Suspects(id));
+		const [id, label] = [uuid, chosenTrial()];
+		return untrack(() => new Suspects(id, label));
 	});
 	$effect(() => {
 		const shown = desk;
@@ -34,7 +35,7 @@
 	const words = (row: Suspect) => `${row.label}, ${figures(desk.dose)} ${row.unit}`;
 </script>
 
-<RunFrame name="Suspects">
+<RunFrame name="Suspects" page="/suspects">
 	{#snippet content(run: RunView)}
 		<div class="head">
 			<p>

@@ -14,14 +14,16 @@ export class Suspects {
 	readonly chosen = $derived<Suspect | undefined>(this.found?.suspects.find((row) => row.code === this.code));
 
 	readonly uuid: string;
+	readonly trial: string | null;
 	#asked = 0;
 
-	constructor(uuid: string) {
+	constructor(uuid: string, trial: string | null) {
 		this.uuid = uuid;
+		this.trial = trial;
 	}
 
 	async look(): Promise<void> {
-		const outcome = await getSuspects(this.uuid, this.expect);
+		const outcome = await getSuspects(this.uuid, this.trial, this.expect);
 		if (outcome.kind !== 'done') {
 			this.fault = outcome.title;
 			return;
@@ -43,14 +45,14 @@ export class Suspects {
 		this.dose = dose;
 		this.noted = '';
 		const asked = ++this.#asked;
-		const outcome = await getReplay(this.uuid, this.expect, this.code, dose);
+		const outcome = await getReplay(this.uuid, this.trial, this.expect, this.code, dose);
 		if (asked !== this.#asked) return;
 		if (outcome.kind === 'done') this.tried = outcome.value.result;
 	}
 
 	/** Put the suspicion into the run's log. */
 	async note(words: string): Promise<void> {
-		const outcome = await observe(this.uuid, 'suspect', words);
+		const outcome = await observe(this.uuid, this.trial ?? '', 'suspect', words);
 		this.noted = outcome.kind === 'done' ? 'Noted in the log.' : outcome.title;
 	}
 }

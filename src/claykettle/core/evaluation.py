@@ -10,7 +10,7 @@ from typing import Any
 
 from claykettle.core.judgement.constancy import settling_half_width
 from claykettle.core.judgement.next_heating import judge_next_heating
-from claykettle.core.judgement.replicates import agreement, sample_deviation
+from claykettle.core.judgement.replicates import Comparison, compare, judge_replicates, sample_deviation
 from claykettle.core.judgement.window import judge_window
 from claykettle.core.method import Formulated, Statement, Trial
 from claykettle.core.reading import Reading
@@ -19,10 +19,10 @@ from claykettle.core.run import Entry, Run, TrialRecord, shape_of
 from claykettle.core.uncertainty import (
     Number,
     nominal,
-    own_uncertainty,
     reading_variable,
     shares,
 )
+from claykettle.core.units import Unit
 from claykettle.core.verdict import Candidate, Verdict
 from claykettle.core.worksheet import SETTLING, LineDef, ReadingDef, WorkingLine, Worksheet
 
@@ -104,6 +104,7 @@ class Evaluation:
     run: Run
     trials: tuple[TrialEvaluation, ...]
     summary: tuple[Summary, ...]
+    comparison: Comparison | None
     verdicts: tuple[Verdict, ...]
 
     @property
@@ -111,12 +112,25 @@ class Evaluation:
         """Name of the result that the method is about."""
         return self.run.method.key(self.run.options)
 
+    @property
+    def key_unit(self) -> Unit:
+        """The unit that the key result is shown in."""
+        return self.trials[0].trial.sheet.by_name[self.key].shown_unit
+
+    def trial(self, label: str) -> TrialEvaluation:
+        """The trial with this label. Raises KeyError for an unknown one."""
+        for trial in self.trials:
+            if trial.label == label:
+                return trial
+        raise KeyError(label)
+
 
 def evaluate_run(run: Run) -> Evaluation:
     """Evaluate every trial and hold them together. Raises Refusal `both-forms` with the trial's path."""
     common = _common(run, _Variables(run))
     trials = tuple(_trial(run, record, common, index) for index, record in enumerate(run.trials))
-    return Evaluation(run, trials, _summary(trials), _replicates(run, trials))
+    compared = _compared(run, trials)
+    return Evaluation(run, trials, _summary(trials), compared, _replicates(run, trials, compared))
 
 
 @dataclass(frozen=True)
@@ -340,18 +354,18 @@ def _summary(trials: tuple[TrialEvaluation, ...]) -> tuple[Summary, ...]:
     )
 
 
-def _replicates(run: Run, trials: tuple[TrialEvaluation, ...]) -> tuple[Verdict, ...]:
-    """Whether the key result agrees over the trials, by the chi-squared of the weighted mean."""
+def _compared(run: Run, trials: tuple[TrialEvaluation, ...]) -> Comparison | None:
+    """The trials that have a key result, held together on it."""
     key = run.method.key(run.options)
-    numbers = [trial.trial.values[key] for trial in trials if trial.result(key) is not None]
+    rows = [trial for trial in trials if trial.result(key) is not None]
     shared = [name for reading in run.shared for name in (reading, f"{reading}.settling")]
-    found = agreement([nominal(n) for n in numbers], [own_uncertainty(n, shared) for n in numbers])
+    numbers = [trial.trial.values[key] for trial in rows]
+    return compare([trial.label for trial in rows], numbers, shared, run.method.accepted(run.options))
+
+
+def _replicates(run: Run, trials: tuple[TrialEvaluation, ...], found: Comparison | None) -> tuple[Verdict, ...]:
     if found is None:
         return ()
-    label = next(row.label for trial in trials for row in trial.results if row.name == key)
-    figures = f"χ² = {found.chi_squared:.2f} for {found.degrees} degrees of freedom"
-    if found.agrees:
-        text = f"The {len(numbers)} trials agree in {label} within what the instruments explain ({figures})."
-        return (Verdict("replicates-agree", "good", key, text),)
-    text = f"The {len(numbers)} trials spread in {label} more than the instruments explain ({figures})."
-    return (Verdict("replicates-disagree", "watch", key, text),)
+    key = run.method.key(run.options)
+    line = next(trial for trial in trials if trial.result(key) is not None).trial.sheet.by_name[key]
+    return tuple(judge_replicates(found, key, line.label, line.shown_unit))

@@ -102,7 +102,8 @@ class Method:
     """One method of the trade; the registry finds them, everything else works on this.
 
     `truth` reads off values what they speak of, `expect` gives the same matter another key result (SI), `accepted` the
-    key result that was to be expected, None where nothing was. `grouped` names results that are one under several keys,
+    key result that was to be expected before anything was weighed, None where nothing was, and `matched` the one of the
+    formula or equation that the data chose. `grouped` names results that are one under several keys,
     such as `gas_amounts` by gas, and the lines that hold them.
     """
 
@@ -119,7 +120,8 @@ class Method:
     truth: Callable[[Shape, Values], Any]
     bench: Callable[[Shape, Any, Mapping[str, float]], dict[str, Any]]
     expect: Callable[[Shape, Any, float], Any]
-    accepted: Callable[[Any, Values], float | None]
+    accepted: Callable[[Any], float | None]
+    matched: Callable[[Any, Values], float | None]
     grouped: Callable[[Any], Mapping[str, Mapping[str, str]]] = _no_groups
 
     @property

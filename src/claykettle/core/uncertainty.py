@@ -7,7 +7,7 @@ propagation is the `uncertainties` library's; this module is its only user.
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
 from uncertainties import ufloat
@@ -65,6 +65,11 @@ def shares(by_reading: Mapping[str, float]) -> list[tuple[str, float]]:
         return []
     rows = ((name, variance / total) for name, variance in by_reading.items() if variance > 0)
     return sorted(rows, key=lambda row: (-row[1], row[0]))
+
+
+def weighted_mean(values: Sequence[Number], weights: Sequence[float]) -> Number:
+    """Σ w·v / Σ w; it keeps what the values share, so a barometer common to all does not average out."""
+    return sum(w * v for w, v in zip(weights, values, strict=True)) / math.fsum(weights)
 
 
 def own_uncertainty(value: Number, shared: Iterable[str]) -> float:

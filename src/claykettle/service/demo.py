@@ -1,6 +1,7 @@
 """The demo's data: Fernhollow Craft College and its evening section. Invented throughout.
 
-A finished run, one still losing, an unknown with swapped digits corrected, one that its balance cannot decide.
+A finished run, one still losing, an unknown with swapped digits corrected, one that its balance cannot decide; trials
+of which one spattered, and trials that agree without being right.
 """
 
 from __future__ import annotations
@@ -11,8 +12,9 @@ from uuid import NAMESPACE_URL, uuid5
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from claykettle.service.record import correct_reading, mark_step, observe, record_reading
+from claykettle.service.record import correct_reading, observe, record_reading, start_trial
 from claykettle.service.runs import start_run
+from claykettle.service.steps import mark_step
 from claykettle.store.records import StoredRun
 from claykettle.store.tables import Bench, Day, Instrument, Section
 
@@ -29,6 +31,8 @@ def seed_demo(session: Session, now: datetime) -> bool:
     _losing_borax(session, now)
     _jar_q(session, now)
     _undecided_zinc_sulfate(session, now)
+    _three_trials(session, now)
+    _two_that_agree(session, now)
     for row in TIN:
         _tin_with_sulfur(session, now, *row)
     for row in MALACHITE:
@@ -66,7 +70,7 @@ class _Bench:
         self.session, self.now, self.by, self.count = session, begun, bench, 0
         bench_id = session.scalars(select(Bench.id).where(Bench.name == bench)).one()
         balance_id = session.scalars(select(Instrument.id).where(Instrument.name == balance)).one()
-        self.title = title
+        self.title, self.trial = title, "1"
         self.run: StoredRun = start_run(
             session,
             begun,
@@ -97,6 +101,7 @@ class _Bench:
             slot=slot,
             position=position,
             text=text,
+            trial=self.trial,
             by=self.by,
             confirmed=confirmed,
         )
@@ -117,11 +122,32 @@ class _Bench:
 
     def step(self, key: str, kind: str, after: float = 0.2) -> None:
         """Start or finish a step."""
-        mark_step(self.session, self._after(after), self.run.uuid, uuid=self._uuid(), step=key, kind=kind)
+        at = self._after(after)
+        mark_step(self.session, at, self.run.uuid, uuid=self._uuid(), step=key, kind=kind, trial=self.trial)
 
     def see(self, tag: str, text: str = "") -> None:
         """Note something."""
-        observe(self.session, self._after(0.5), self.run.uuid, uuid=self._uuid(), tag=tag, text=text, by=self.by)
+        at = self._after(0.5)
+        observe(self.session, at, self.run.uuid, uuid=self._uuid(), tag=tag, text=text, by=self.by, trial=self.trial)
+
+    def predict(self, by: str, text: str) -> None:
+        """Note what somebody expects."""
+        observe(self.session, self._after(0.5), self.run.uuid, uuid=self._uuid(), tag="prediction", text=text, by=by)
+
+    def next_trial(self, label: str) -> None:
+        """Go on to a further trial."""
+        start_trial(self.session, self._after(3), self.run.uuid, label=label)
+        self.trial = label
+
+    def hydrate(self, empty: str, loaded: str, heated: tuple[str, ...], confirmed: bool = False) -> None:
+        """A dehydration from the fired dish to the last weighing; `confirmed` keeps a last one that is doubted."""
+        self.step("fire", "finished", 8)
+        self.weigh("vessel", empty, after=6)
+        self.weigh("vessel_sample", loaded)
+        for number, text in enumerate(heated, start=1):
+            self.step(f"heat#{number}", "finished", 4)
+            self.weigh("vessel_residue", text, number, 8, confirmed=confirmed)
+        self.step("set_aside", "finished", 1)
 
 
 def _finished_zinc_sulfate(session: Session, now: datetime) -> None:
@@ -215,6 +241,45 @@ def _undecided_zinc_sulfate(session: Session, now: datetime) -> None:
     bench.weigh("vessel_residue", "28.12", 1, 10)
     bench.step("heat#2", "finished", 3)
     bench.weigh("vessel_residue", "28.11", 2, 9)
+
+
+def _three_trials(session: Session, now: datetime) -> None:
+    """Zinc sulfate three times: two agree, the third spattered and lies outside."""
+    bench = _Bench(
+        session,
+        now - timedelta(minutes=165),
+        "Terra",
+        "Balance B",
+        "Zinc sulfate, three trials",
+        options={"salt": "ZnSO4", "accepted": "ZnSO4.7H2O"},
+        planned={"sample": {"about": "1.6 g"}},
+    )
+    bench.predict("Terra", "7")
+    bench.predict("Slip", "6")
+    bench.hydrate("29.412", "31.058", ("30.351", "30.338", "30.337"))
+    bench.next_trial("2")
+    bench.hydrate("29.410", "31.104", ("30.378", "30.362", "30.361"))
+    bench.next_trial("3")
+    bench.see("popping", "grains on the gauze")
+    bench.hydrate("29.411", "31.070", ("30.332", "30.317", "30.316"), confirmed=True)
+
+
+def _two_that_agree(session: Session, now: datetime) -> None:
+    """Borax from an old jar twice: the trials agree, and both found less water than the formula holds."""
+    bench = _Bench(
+        session,
+        now - timedelta(minutes=120),
+        "Ball",
+        "Balance B",
+        "Borax from the open jar, twice",
+        options={"salt": "Na2B4O7", "accepted": "Na2B4O7.10H2O"},
+        planned={"sample": {"about": "1.5 g"}},
+    )
+    bench.predict("Ball", "Na2B4O7.10H2O")
+    bench.hydrate("27.905", "29.417", ("28.741", "28.719", "28.718"))
+    bench.see("white crust", "on the crystals before heating")
+    bench.next_trial("2")
+    bench.hydrate("27.904", "29.391", ("28.722", "28.705", "28.704"))
 
 
 _Row = tuple[str, str, str, str, str, tuple[str, ...]]

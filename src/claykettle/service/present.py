@@ -5,15 +5,18 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from datetime import datetime, timedelta
 
-from claykettle.core.evaluation import TrialEvaluation
+from claykettle.core.evaluation import Evaluation, TrialEvaluation
 from claykettle.core.methods.registry import method_named
 from claykettle.core.procedure import PlannedStep, Procedure, school_titles
 from claykettle.core.reading import digits_of, parse_reading
 from claykettle.core.run import reading_definition
 from claykettle.core.stair import losses, stair, tread_label
-from claykettle.service.answers import answer_view, trial_view
-from claykettle.service.record import planned_steps
-from claykettle.service.runs import evaluation_of, iso, procedure_of
+from claykettle.core.verdict import Level, Verdict
+from claykettle.service.answers import answer_view, run_answer, trial_view
+from claykettle.service.comparison import predictions_of
+from claykettle.service.record import next_label
+from claykettle.service.runs import evaluation_of, iso, procedure_of, trial_of
+from claykettle.service.steps import current_trial, events_of, planned_steps
 from claykettle.service.views import (
     BalanceView,
     EntryView,
@@ -24,18 +27,25 @@ from claykettle.service.views import (
     SchoolView,
     StepView,
     TimerView,
+    TrialLineView,
 )
 from claykettle.store.records import StoredRun, StoredStepEvent, StoredTrial
 
 
-def run_view(run: StoredRun, now: datetime) -> RunView:
-    """Everything the bench shows of a run."""
+def run_view(run: StoredRun, now: datetime, label: str | None = None) -> RunView:
+    """Everything the bench shows of a run, and of the trial with this label: without one, of that which has its turn.
+
+    Raises NotFound for a label that the run does not have.
+    """
+    shown = current_trial(run) if label is None else trial_of(run, label)
     evaluation = evaluation_of(run)
-    trial = evaluation.trials[0]
+    trial = evaluation.trial(shown.label)
     procedure = procedure_of(run)
-    steps = planned_steps(run)
+    steps = planned_steps(run, shown.label)
+    events = events_of(run, shown.label)
     treads = stair(trial.trial)
-    typed = {(row.slot, row.position): digits_of(row.text) for row in run.first_trial.current}
+    typed = {(row.slot, row.position): digits_of(row.text) for row in (*run.shared, *shown.current)}
+    predictions = predictions_of(run, evaluation)
     upcoming = _entries(run, procedure, steps, trial)
     return RunView(
         uuid=run.uuid,
@@ -53,13 +63,13 @@ def run_view(run: StoredRun, now: datetime) -> RunView:
         options=dict(run.options),
         balance=_balance(run),
         now=iso(now),
-        steps=[_step(run, step, typed) for step in steps],
+        steps=[_step(events, step, typed) for step in steps],
         entry=upcoming[0] if upcoming else None,
         upcoming=upcoming,
         observe=procedure.observe,
         readings=[view for row in run.trials for view in _log(run, row)],
         observations=[
-            ObservationView(uuid=row.uuid, at=iso(row.at), by=row.by, tag=row.tag, text=row.text)
+            ObservationView(uuid=row.uuid, trial=row.trial, at=iso(row.at), by=row.by, tag=row.tag, text=row.text)
             for row in run.observations
         ],
         stair=treads,
@@ -67,19 +77,24 @@ def run_view(run: StoredRun, now: datetime) -> RunView:
         tolerance=trial.trial.options.tolerance.shown,
         tolerance_mg=float(trial.trial.options.tolerance_g) * 1000,
         answer=answer_view(evaluation, trial),
-        trials=[trial_view(row) for row in evaluation.trials],
+        trial=trial_view(trial),
+        trials=[_line(run, row, evaluation) for row in run.own_trials],
+        next_trial=next_label(run),
+        predictions=predictions,
+        can_predict=all(row.result(evaluation.key) is None for row in evaluation.trials),
         verdicts=list(evaluation.verdicts),
     )
 
 
 def summary_view(run: StoredRun) -> RunSummaryView:
-    """One line about a run: what it waits for, and its answer so far."""
+    """One line about a run: its answer so far, and what it waits for: of several trials, whose timer ends first."""
     evaluation = evaluation_of(run)
-    trial = evaluation.trials[0]
-    steps = planned_steps(run)
-    step = next((row for row in steps if row.state == "now"), None)
-    ends_at = _timer_end(run.step_events, step.key) if step else None
-    worst = next((level for level in ("stop", "watch", "good") for v in trial.verdicts if v.level == level), None)
+    lines = [_line(run, row, evaluation) for row in run.own_trials]
+    open_lines = [line for line in lines if line.state != "finished"]
+    ticking = sorted((line for line in open_lines if line.timer_ends_at), key=lambda line: line.timer_ends_at or "")
+    line = next(iter([*ticking, *open_lines]), lines[-1])
+    of_several = f"Trial {line.label}: " if len(lines) > 1 and open_lines else ""
+    judged = [*evaluation.verdicts, *(verdict for trial in evaluation.trials for verdict in trial.verdicts)]
     return RunSummaryView(
         uuid=run.uuid,
         version=run.version,
@@ -88,12 +103,36 @@ def summary_view(run: StoredRun) -> RunSummaryView:
         method_title=evaluation.run.method.title,
         date=run.date.isoformat(),
         changed_at=iso(run.changed_at),
-        state="finished" if step is None else "waiting" if trial.trial.readings else "new",
+        state="finished" if not open_lines else "new" if all(row.state == "new" for row in lines) else "waiting",
+        doing=of_several + line.doing,
+        timer_ends_at=line.timer_ends_at,
+        level=_worst(judged),
+        answer=run_answer(evaluation, line.label),
+    )
+
+
+def _line(run: StoredRun, stored: StoredTrial, evaluation: Evaluation) -> TrialLineView:
+    trial = evaluation.trial(stored.label)
+    step = next((row for row in planned_steps(run, stored.label) if row.state == "now"), None)
+    ends_at = _timer_end(events_of(run, stored.label), step.key) if step else None
+    key = trial.result(evaluation.key)
+    head = evaluation.run.method.headline(evaluation.run.options)
+    return TrialLineView(
+        label=stored.label,
+        state="finished" if step is None else "waiting" if stored.readings else "new",
         doing=step.text(step.step.title) if step else "Finished",
         timer_ends_at=iso(ends_at) if ends_at else None,
-        level=worst,
-        answer=answer_view(evaluation, trial),
+        level=_worst(trial.verdicts),
+        headline=head.template.format(key.text) if key else None,
     )
+
+
+def _worst(verdicts: Sequence[Verdict]) -> Level | None:
+    levels = {verdict.level for verdict in verdicts}
+    return next((level for level in WORST_FIRST if level in levels), None)
+
+
+WORST_FIRST: Sequence[Level] = ("stop", "watch", "good")
 
 
 def _balance(run: StoredRun) -> BalanceView:
@@ -102,12 +141,12 @@ def _balance(run: StoredRun) -> BalanceView:
     return BalanceView(name=run.balance or "Balance not named", half_width=half_width, decimals=decimals)
 
 
-def _step(run: StoredRun, row: PlannedStep, typed: Mapping[tuple[str, int], str]) -> StepView:
+def _step(events: Sequence[StoredStepEvent], row: PlannedStep, typed: Mapping[tuple[str, int], str]) -> StepView:
     step, is_now = row.step, row.state == "now"
     timer = None
     if step.timer is not None and row.minutes is not None:
-        started = [event for event in run.step_events if event.step == row.key and event.kind == "started"]
-        ends_at = _timer_end(run.step_events, row.key)
+        started = [event for event in events if event.step == row.key and event.kind == "started"]
+        ends_at = _timer_end(events, row.key)
         timer = TimerView(
             minutes=row.minutes,
             more_minutes=step.timer.more,

@@ -1,26 +1,28 @@
-"""Recording: readings, corrections, observations and steps. Rows are added, never changed or taken away."""
+"""Recording: trials, readings, corrections and observations. Rows are added, never changed or taken away."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, replace
+from dataclasses import replace
 from datetime import datetime, timedelta
-from functools import lru_cache
-from uuid import uuid4
 
 from sqlalchemy.orm import Session
 
 from claykettle.core.errors import Conflict, Doubt, NotFound, Refusal, refuse
 from claykettle.core.evaluation import Evaluation
 from claykettle.core.judgement.plausibility import Question, Weighing, question
+from claykettle.core.judgement.predictions import PREDICTION, read_prediction
 from claykettle.core.methods.registry import method_named
-from claykettle.core.procedure import PlannedStep, Progress, steps_of
 from claykettle.core.reading import Reading, parse_reading
 from claykettle.core.run import reading_definition
 from claykettle.core.verdict import Verdict
 from claykettle.core.worksheet import ReadingDef
-from claykettle.service.runs import evaluation_of, find_run, procedure_of, with_unit
-from claykettle.store.records import StoredObservation, StoredReading, StoredRun, StoredStepEvent, StoredTrial
+from claykettle.service.runs import evaluation_of, find_run, trial_of, with_unit
+from claykettle.service.steps import with_due_timer
+from claykettle.store.records import StoredObservation, StoredReading, StoredRun, StoredTrial
 from claykettle.store.runs import keep
+
+MOST_TRIALS = 200
+"""As many as a run file holds."""
 
 LONGEST_AWAY = timedelta(days=7)
 REASON_AFTER = timedelta(seconds=30)
@@ -49,13 +51,13 @@ def record_reading(
     cannot be right unless `confirmed`; the doubt then stays with the row.
     """
     run = find_run(session, run_uuid, lock=True)
-    place = _trial(run, trial)
+    place = trial_of(run, trial)
     if _is_repeat(run, uuid, place, slot, position, text):
         return run
     definition = _definition(run, slot)
     reading = _parse(text, definition)
     _refuse_taken(place, slot, position, definition)
-    doubt = _question(run, definition, reading)
+    doubt = _question(run, trial, definition, reading)
     if doubt is not None and not confirmed:
         raise Doubt(doubt.code, doubt.text, doubt.suggestion)
     at = typed_at if typed_at is not None and now - LONGEST_AWAY <= typed_at <= now else now
@@ -118,73 +120,63 @@ def correct_reading(
     return _keep_judged(session, now, run, trial, row, confirmed)
 
 
+def start_trial(session: Session, now: datetime, run_uuid: str, *, label: str) -> StoredRun:
+    """Begin one more trial of the run; a label that is there already gives the run as it is.
+
+    Raises Refusal (path `label`) for a label without a sign in it, and beyond the 200 trials that a run file holds.
+    """
+    run = find_run(session, run_uuid, lock=True)
+    label = label.strip()
+    if run.trial(label) is not None:
+        return run
+    if not label:
+        raise refuse("empty", "Give the trial a label, such as its number.", "label")
+    if len(run.own_trials) >= MOST_TRIALS:
+        raise refuse("too-many-trials", f"A run holds {MOST_TRIALS} trials at most; start another run.", "label")
+    return keep(session, run, with_due_timer(run.with_trial(label), label, now).touched(now))
+
+
+def next_label(run: StoredRun) -> str:
+    """The label of the trial that would come next: the first number that is free."""
+    number = len(run.own_trials) + 1
+    while run.trial(str(number)) is not None:
+        number += 1
+    return str(number)
+
+
 def observe(
-    session: Session, now: datetime, run_uuid: str, *, uuid: str, tag: str, text: str = "", by: str = ""
+    session: Session,
+    now: datetime,
+    run_uuid: str,
+    *,
+    uuid: str,
+    tag: str,
+    text: str = "",
+    by: str = "",
+    trial: str = "",
 ) -> StoredRun:
-    """Note something seen. Raises Refusal for an empty tag."""
+    """Note something seen, in a trial or (without one) of the run as a whole; or, under its tag, a prediction.
+
+    Raises Refusal for an empty tag, and for a prediction that is none or comes after the result (`too-late`).
+    """
     run = find_run(session, run_uuid, lock=True)
     if any(row.uuid == uuid for row in run.observations):
         return run
     if not tag.strip():
         raise refuse("empty", "Say in a word what was seen.", "tag")
-    seen = StoredObservation(uuid, "1", now, by, tag.strip()[:60], text.strip()[:2000])
+    if trial:
+        trial_of(run, trial)
+    if tag == PREDICTION:
+        _refuse_late(run, text)
+    seen = StoredObservation(uuid, trial, now, by, tag.strip()[:60], text.strip()[:2000])
     return keep(session, run, run.with_observation(seen).touched(now))
 
 
-def mark_step(session: Session, now: datetime, run_uuid: str, *, uuid: str, step: str, kind: str) -> StoredRun:
-    """Start a step's timer, give it more time, or finish the step.
-
-    Raises Refusal for a step that the run does not have, or a kind other than started, extended, finished.
-    """
-    run = find_run(session, run_uuid, lock=True)
-    if any(row.uuid == uuid for row in run.step_events):
-        return run
-    planned = next((row for row in planned_steps(run) if row.key == step), None)
-    if planned is None:
-        raise refuse(
-            "unknown-step", "This step is not part of the run any more; the page shows the current ones.", "step"
-        )
-    minutes = planned.minutes or 0.0
-    if kind == "extended" and planned.step.timer is not None:
-        minutes = planned.step.timer.more or planned.step.timer.minutes
-    if kind not in ("started", "extended", "finished"):
-        raise refuse("unknown-kind", "A step is started, extended or finished.", "kind")
-    seconds = 0 if kind == "finished" else round(minutes * 60)
-    after = run.with_step_event(StoredStepEvent(uuid, step, kind, seconds, now))
-    return keep(session, run, _with_due_timer(after, now).touched(now))
-
-
-def planned_steps(run: StoredRun) -> tuple[PlannedStep, ...]:
-    """The run's steps under its procedure, from what has been weighed and marked."""
-    return _laid_out(_Course(run.id, run.trials, run.step_events, run))
-
-
-@dataclass(frozen=True)
-class _Course:
-    """What the steps depend on."""
-
-    run_id: int
-    trials: tuple[StoredTrial, ...]
-    step_events: tuple[StoredStepEvent, ...]
-    run: StoredRun = field(compare=False)
-
-
-@lru_cache(maxsize=256)
-def _laid_out(course: _Course) -> tuple[PlannedStep, ...]:
-    run = course.run
-    taken: dict[str, int] = {}
-    for row in run.first_trial.current:
-        taken[row.slot] = max(taken.get(row.slot, 0), row.position)
-    verdicts = {(verdict.code, verdict.about) for verdict in evaluation_of(run).trials[0].verdicts}
-    finished = {event.step for event in run.step_events if event.kind == "finished"}
-    return tuple(steps_of(procedure_of(run), run.schools, Progress(taken, verdicts, finished)))
-
-
-def _trial(run: StoredRun, label: str) -> StoredTrial:
-    trial = run.trial(label)
-    if trial is None:
-        raise NotFound(f"This run has no trial '{label}'.")
-    return trial
+def _refuse_late(run: StoredRun, text: str) -> None:
+    evaluation = evaluation_of(run)
+    if any(trial.result(evaluation.key) is not None for trial in evaluation.trials):
+        raise refuse("too-late", "There is a result already; a prediction is noted before it.", "text")
+    read_prediction(text, evaluation.key_unit)
 
 
 def _found(run: StoredRun, uuid: str) -> tuple[StoredTrial, StoredReading]:
@@ -234,14 +226,14 @@ def _refuse_taken(trial: StoredTrial, slot: str, position: int, definition: Read
         raise refuse("position", f"The next weighing here is number {len(current) + 1}, not {position}.", "position")
 
 
-def _question(run: StoredRun, definition: ReadingDef, reading: Reading) -> Question | None:
+def _question(run: StoredRun, trial: str, definition: ReadingDef, reading: Reading) -> Question | None:
     """What is doubtful about the reading before it is kept."""
     before = evaluation_of(run)
     half_width = before.run.half_widths.get(definition.instrument)
     planned = before.run.method.planned
     window = before.run.planned.get(planned.name) if planned else None
     lid = "crucible" in run.schools.values() or "lid" in run.schools
-    return question(Weighing(definition, reading, before.trials[0].trial, half_width, window, lid))
+    return question(Weighing(definition, reading, before.trial(trial).trial, half_width, window, lid))
 
 
 def _keep_judged(
@@ -255,22 +247,15 @@ def _keep_judged(
     if fresh:
         doubt = " ".join([row.doubt, *(verdict.text for verdict in fresh)]).strip()
         after = run.with_reading(trial, replace(row, doubt=doubt))
-    return keep(session, run, _with_due_timer(after, now).touched(now))
+    return keep(session, run, with_due_timer(after, trial.label, now).touched(now))
 
 
 def _fresh_stops(before: Evaluation, after: Evaluation) -> list[Verdict]:
-    def stops(evaluation: Evaluation) -> list[Verdict]:
-        return [verdict for trial in evaluation.trials for verdict in trial.verdicts if verdict.level == "stop"]
-
-    known = {(verdict.code, verdict.about) for verdict in stops(before)}
-    return [verdict for verdict in stops(after) if (verdict.code, verdict.about) not in known]
+    known = {(label, verdict.code, verdict.about) for label, verdict in _stops(before)}
+    return [verdict for label, verdict in _stops(after) if (label, verdict.code, verdict.about) not in known]
 
 
-def _with_due_timer(run: StoredRun, now: datetime) -> StoredRun:
-    """Start the timer of a step that begins by itself, such as cooling when the flame is off."""
-    step = next((row for row in planned_steps(run) if row.state == "now"), None)
-    if step is None or step.step.timer is None or not step.step.timer.auto or step.minutes is None:
-        return run
-    if any(event.step == step.key for event in run.step_events):
-        return run
-    return run.with_step_event(StoredStepEvent(str(uuid4()), step.key, "started", round(step.minutes * 60), now))
+def _stops(evaluation: Evaluation) -> list[tuple[str, Verdict]]:
+    return [
+        (trial.label, verdict) for trial in evaluation.trials for verdict in trial.verdicts if verdict.level == "stop"
+    ]

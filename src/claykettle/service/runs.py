@@ -152,6 +152,14 @@ def find_run(session: Session, uuid: str, lock: bool = False) -> StoredRun:
     return run
 
 
+def trial_of(run: StoredRun, label: str) -> StoredTrial:
+    """The run's trial with this label. Raises NotFound."""
+    trial = run.trial(label)
+    if trial is None:
+        raise NotFound(f"This run has no trial '{label[:40]}'.")
+    return trial
+
+
 def all_runs(session: Session) -> list[StoredRun]:
     """All runs, the latest changed first."""
     return load_runs(session)

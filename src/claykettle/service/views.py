@@ -9,6 +9,7 @@ from pydantic import BaseModel, ConfigDict
 from claykettle.core.chemistry.equation_sheet import EquationSheet
 from claykettle.core.evaluation import Result, Share
 from claykettle.core.judgement.advice import Advice
+from claykettle.core.judgement.predictions import Prediction
 from claykettle.core.judgement.suspects import Suspicion
 from claykettle.core.method import Statement
 from claykettle.core.stair import Loss, Tread
@@ -84,6 +85,7 @@ class ObservationView(View):
     """Something seen at the bench."""
 
     uuid: str
+    trial: str
     at: str
     by: str
     tag: str
@@ -128,13 +130,68 @@ class AnswerView(View):
 
 
 class TrialView(View):
-    """One trial, evaluated; the nearest of `candidates_held` candidates."""
+    """The trial shown, evaluated; the nearest of `candidates_held` candidates."""
 
     label: str
     results: list[Result]
     verdicts: list[Verdict]
     candidates: list[Candidate]
     candidates_held: int
+
+
+class TrialLineView(View):
+    """One trial of a run in a line: what it waits for, and its key result so far."""
+
+    label: str
+    state: Literal["waiting", "finished", "new"]
+    doing: str
+    timer_ends_at: str | None
+    level: Literal["good", "watch", "stop"] | None
+    headline: str | None
+
+
+class ComparisonRowView(View):
+    """One trial on the scale: the key result and its expanded uncertainty (k = 2), null while there is none."""
+
+    label: str
+    value: float | None
+    expanded: float | None
+    text: str
+
+
+class ComparedResultView(View):
+    """A result over the trials, a text a trial (empty where it is missing), mean and standard deviation rounded.
+
+    Masses and amounts go with the size of the sample: for them no mean is given.
+    """
+
+    label: str
+    unit: str
+    values: list[str]
+    mean: str
+    deviation: str
+
+
+class MeanView(View):
+    """The weighted mean of the key result, with its expanded uncertainty (k = 2)."""
+
+    value: float
+    expanded: float
+    text: str
+
+
+class ComparisonView(View):
+    """The trials of a run side by side: the key result on one scale, all results as a table."""
+
+    label: str
+    unit: str
+    rows: list[ComparisonRowView]
+    mean: MeanView | None
+    accepted: float | None
+    accepted_text: str
+    predictions: list[Prediction]
+    results: list[ComparedResultView]
+    verdicts: list[Verdict]
 
 
 class WorkedTrialView(View):
@@ -170,7 +227,7 @@ class SchoolView(View):
 
 
 class RunView(View):
-    """Everything the bench needs of one run."""
+    """Everything the bench needs of one run: one `trial` of it, and the others in a line each."""
 
     uuid: str
     version: int
@@ -198,7 +255,11 @@ class RunView(View):
     tolerance: str
     tolerance_mg: float
     answer: AnswerView
-    trials: list[TrialView]
+    trial: TrialView
+    trials: list[TrialLineView]
+    next_trial: str
+    predictions: list[Prediction]
+    can_predict: bool
     verdicts: list[Verdict]
 
 

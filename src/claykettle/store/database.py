@@ -70,12 +70,12 @@ class Database:
                 yield session
             self._cache.put(session.info.pop(KEPT, ()))
 
-    def migrate(self) -> None:
-        """Bring the schema up to this version; on an empty database it makes everything."""
+    def migrate(self, version: str = "head") -> None:
+        """Bring the schema up to this version (or to an earlier one); on an empty database it makes everything."""
         config = Config()
         config.set_main_option("script_location", str(MIGRATIONS))
         config.attributes["engine"] = self.engine
-        command.upgrade(config, "head")
+        command.upgrade(config, version)
 
     def ping(self) -> None:
         """Raises SQLAlchemyError where the database does not answer."""

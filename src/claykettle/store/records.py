@@ -32,7 +32,7 @@ class StoredReading:
 
 @dataclass(frozen=True, eq=False)
 class StoredTrial:
-    """One trial; position 0 holds the readings that all trials share."""
+    """One trial; position 0 holds the readings that all trials share. `id` is 0 until it is kept."""
 
     id: int
     position: int
@@ -67,6 +67,7 @@ class StoredStepEvent:
     """A step started (its timer runs), extended or finished."""
 
     uuid: str
+    trial: str
     step: str
     kind: str
     seconds: int
@@ -107,14 +108,24 @@ class StoredRun:
     observations: tuple[StoredObservation, ...] = ()
     step_events: tuple[StoredStepEvent, ...] = ()
 
-    def trial(self, label: str) -> StoredTrial | None:
-        """The trial with this label."""
-        return next((row for row in self.trials if row.position > 0 and row.label == label), None)
+    @cached_property
+    def own_trials(self) -> tuple[StoredTrial, ...]:
+        """The trials in order, without the readings that they share."""
+        return tuple(row for row in self.trials if row.position > 0)
 
     @property
-    def first_trial(self) -> StoredTrial:
-        """The trial that the bench shows."""
-        return next(row for row in self.trials if row.position > 0)
+    def shared(self) -> tuple[StoredReading, ...]:
+        """The current readings that all trials share."""
+        return tuple(reading for row in self.trials if row.position == 0 for reading in row.current)
+
+    def trial(self, label: str) -> StoredTrial | None:
+        """The trial with this label."""
+        return next((row for row in self.own_trials if row.label == label), None)
+
+    def with_trial(self, label: str) -> StoredRun:
+        """The run with one trial more."""
+        position = 1 + max(row.position for row in self.trials)
+        return replace(self, trials=(*self.trials, StoredTrial(0, position, label)))
 
     def with_reading(self, trial: StoredTrial, reading: StoredReading) -> StoredRun:
         """The run with one reading more."""

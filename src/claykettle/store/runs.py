@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Iterable, Sequence
+from dataclasses import replace
 from datetime import UTC, datetime
 from typing import Any, cast
 
@@ -44,7 +45,7 @@ _READING_FIELDS = (
     "uuid", "slot", "position", "revision", "text", "unit", "instrument", "at", "by", "reason", "doubt",
 )  # fmt: skip
 _OBSERVATION_FIELDS = ("uuid", "trial", "at", "by", "tag", "text")
-_EVENT_FIELDS = ("uuid", "step", "kind", "seconds", "at")
+_EVENT_FIELDS = ("uuid", "trial", "step", "kind", "seconds", "at")
 
 
 _RUN = cast(Table, RunRow.__table__)
@@ -59,6 +60,7 @@ def _insertion(table: str, fields: Iterable[str]) -> str:
 
 
 # Written out for the driver: these run at every reading, and building them anew costs as much as the database does.
+_INSERT_TRIAL = _insertion("trial", ("run_id", "position", "label"))
 _INSERT_READING = _insertion("reading", ("trial_id", "supersedes_id", *_READING_FIELDS))
 _INSERT_OBSERVATION = _insertion("observation", ("run_id", *_OBSERVATION_FIELDS))
 _INSERT_EVENT = _insertion("step_event", ("run_id", *_EVENT_FIELDS))
@@ -173,9 +175,11 @@ def keep(session: Session, before: StoredRun, after: StoredRun) -> StoredRun:
     versions = {"id": after.id, "before": before.version, "version": after.version, "changed_at": after.changed_at}
     if connection.exec_driver_sql(_COUNT_ON, _stored(versions)).rowcount != 1:
         raise Conflict("Somebody else recorded here at the same moment; look at the page and type it again.")
-    for old, new in zip(before.trials, after.trials, strict=True):
-        for reading in new.readings[len(old.readings) :]:
-            connection.exec_driver_sql(_INSERT_READING, _reading_values(session, new, reading))
+    after = replace(after, trials=tuple(row if row.id else _new_trial(session, after.id, row) for row in after.trials))
+    known = {row.id: len(row.readings) for row in before.trials}
+    for trial in after.trials:
+        for reading in trial.readings[known.get(trial.id, 0) :]:
+            connection.exec_driver_sql(_INSERT_READING, _reading_values(session, trial, reading))
     for observation in after.observations[len(before.observations) :]:
         values = {"run_id": after.id, **_values(observation, _OBSERVATION_FIELDS)}
         connection.exec_driver_sql(_INSERT_OBSERVATION, values)
@@ -183,6 +187,12 @@ def keep(session: Session, before: StoredRun, after: StoredRun) -> StoredRun:
         connection.exec_driver_sql(_INSERT_EVENT, {"run_id": after.id, **_values(event, _EVENT_FIELDS)})
     session.info.setdefault(KEPT, []).append(after)
     return after
+
+
+def _new_trial(session: Session, run_id: int, trial: StoredTrial) -> StoredTrial:
+    values = {"run_id": run_id, "position": trial.position, "label": trial.label}
+    made = session.connection().exec_driver_sql(_INSERT_TRIAL, values)
+    return replace(trial, id=made.lastrowid)
 
 
 def _values(row: Any, fields: Iterable[str]) -> dict[str, Any]:

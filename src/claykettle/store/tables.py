@@ -193,6 +193,7 @@ class StepEventRow(Base):
     id: Mapped[int] = _key()
     uuid: Mapped[str] = mapped_column(String(36), unique=True)
     run_id: Mapped[int] = mapped_column(ForeignKey("run.id"))
+    trial: Mapped[str] = mapped_column(String(120))
     step: Mapped[str] = mapped_column(String(60))
     kind: Mapped[str] = mapped_column(String(20))
     seconds: Mapped[int] = mapped_column(Integer)

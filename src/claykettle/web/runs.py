@@ -12,11 +12,14 @@ from sqlalchemy.exc import IntegrityError
 
 from claykettle.core.errors import KettleError
 from claykettle.core.judgement.suspects import result_at, suspicion
+from claykettle.core.method import Method, Trial
 from claykettle.service import record
 from claykettle.service.answers import working_view
+from claykettle.service.comparison import comparison_view
 from claykettle.service.present import run_view, summary_view
-from claykettle.service.runs import all_runs, evaluation_of, find_run, start_run
-from claykettle.service.views import ReplayView, RunListView, RunView, SuspicionView, WorkingPageView
+from claykettle.service.runs import all_runs, evaluation_of, find_run, start_run, trial_of
+from claykettle.service.steps import current_trial, mark_step
+from claykettle.service.views import ComparisonView, ReplayView, RunListView, RunView, SuspicionView, WorkingPageView
 from claykettle.web.context import Query, answer, context
 from claykettle.web.problems import Problem
 
@@ -86,6 +89,13 @@ class ObservationBody(Body):
     tag: Annotated[str, StringConstraints(max_length=60)]
     text: Long = ""
     by: Short = ""
+    trial: Short = ""
+
+
+class TrialBody(Body):
+    """One more trial."""
+
+    label: Short
 
 
 class StepBody(Body):
@@ -93,6 +103,7 @@ class StepBody(Body):
 
     uuid: Uuid
     step: Annotated[str, StringConstraints(max_length=60)]
+    trial: Short = "1"
     kind: Annotated[str, StringConstraints(pattern="^(started|extended|finished)$")]
 
 
@@ -114,7 +125,13 @@ def post_run(body: StartBody) -> Response:
         return answer(run_view(start_run(session, now, **body.model_dump()), now), 201)
 
 
-class SeenQuery(Query):
+class TrialQuery(Query):
+    """The trial that is asked about, by its label; without one, that which has its turn."""
+
+    trial: Short | None = None
+
+
+class SeenQuery(TrialQuery):
     """The version that the page shows already."""
 
     seen: int = -1
@@ -128,7 +145,14 @@ def get_run(path: RunPath, query: SeenQuery) -> Response:
         run = find_run(session, path.uuid)
         if run.version == query.seen:
             return Response(status=204)
-        return answer(run_view(run, here.clock()))
+        return answer(run_view(run, here.clock(), query.trial))
+
+
+@blueprint.get("/<uuid>/comparison", responses={200: ComparisonView})
+def get_comparison(path: RunPath) -> Response:
+    """The run's trials side by side."""
+    with context().database.transaction() as session:
+        return answer(comparison_view(find_run(session, path.uuid)))
 
 
 @blueprint.get("/<uuid>/working", responses={200: WorkingPageView})
@@ -138,7 +162,7 @@ def get_working(path: RunPath) -> Response:
         return answer(working_view(find_run(session, path.uuid)))
 
 
-class ExpectQuery(Query):
+class ExpectQuery(TrialQuery):
     """What was expected, in the unit of the key result; empty for the accepted formula."""
 
     expect: Short = ""
@@ -154,24 +178,35 @@ class DoseQuery(ExpectQuery):
 @blueprint.get("/<uuid>/suspects", responses={200: SuspicionView})
 def get_suspects(path: RunPath, query: ExpectQuery) -> Response:
     """Every cause held against the deviation from what was expected."""
-    with context().database.transaction() as session:
-        evaluation = evaluation_of(find_run(session, path.uuid))
-    return answer(SuspicionView(found=suspicion(evaluation.trials[0].trial, evaluation.run.method, query.expect)))
+    trial, method = _asked(path, query)
+    return answer(SuspicionView(found=suspicion(trial, method, query.expect)))
 
 
 @blueprint.get("/<uuid>/suspects/replay", responses={200: ReplayView})
 def get_replay(path: RunPath, query: DoseQuery) -> Response:
     """What a dose of one cause would have done."""
-    with context().database.transaction() as session:
-        evaluation = evaluation_of(find_run(session, path.uuid))
-    trial, method = evaluation.trials[0].trial, evaluation.run.method
+    trial, method = _asked(path, query)
     return answer(ReplayView(result=result_at(trial, method, query.code, query.dose, query.expect)))
+
+
+def _asked(path: RunPath, query: TrialQuery) -> tuple[Trial, Method]:
+    with context().database.transaction() as session:
+        run = find_run(session, path.uuid)
+        label = current_trial(run).label if query.trial is None else trial_of(run, query.trial).label
+        evaluation = evaluation_of(run)
+    return evaluation.trial(label).trial, evaluation.run.method
+
+
+@blueprint.post("/<uuid>/trials", responses={200: RunView})
+def post_trial(path: RunPath, body: TrialBody) -> Response:
+    """Begin one more trial; the answer shows it."""
+    return _change(record.start_trial, path, body, body.label.strip())
 
 
 @blueprint.post("/<uuid>/readings", responses={200: RunView})
 def post_reading(path: RunPath, body: ReadingBody) -> Response:
     """Record a reading; the answer holds the new evaluation."""
-    return _change(record.record_reading, path, body)
+    return _change(record.record_reading, path, body, body.trial)
 
 
 @blueprint.post("/<uuid>/corrections", responses={200: RunView})
@@ -183,17 +218,17 @@ def post_correction(path: RunPath, body: CorrectionBody) -> Response:
 @blueprint.post("/<uuid>/observations", responses={200: RunView})
 def post_observation(path: RunPath, body: ObservationBody) -> Response:
     """Note something seen at the bench."""
-    return _change(record.observe, path, body)
+    return _change(record.observe, path, body, body.trial or None)
 
 
 @blueprint.post("/<uuid>/steps", responses={200: RunView})
 def post_step(path: RunPath, body: StepBody) -> Response:
     """Start a step's timer, give it more time, or finish the step."""
-    return _change(record.mark_step, path, body)
+    return _change(mark_step, path, body, body.trial)
 
 
-def _change(use_case: Callable[..., Any], path: RunPath, body: Body) -> Response:
-    """Carry out a use case on a run and answer with the run as it then stands."""
+def _change(use_case: Callable[..., Any], path: RunPath, body: Body, trial: str | None = None) -> Response:
+    """Carry out a use case on a run and answer with the run as it then stands, seen from one of its trials."""
     here = context()
     now, values = here.clock(), body.model_dump()
     try:
@@ -203,4 +238,4 @@ def _change(use_case: Callable[..., Any], path: RunPath, body: Body) -> Response
         # what this process remembered may have been old: once more on what the store holds, locked
         with here.database.transaction() as session:
             run = use_case(session, now, path.uuid, **values)
-    return answer(run_view(run, now))
+    return answer(run_view(run, now, trial))

@@ -3,8 +3,13 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass
+
+from claykettle.core.rounding import COVERAGE, exact, figures, with_uncertainty
+from claykettle.core.uncertainty import Number, nominal, own_uncertainty, standard_uncertainty, weighted_mean
+from claykettle.core.units import Unit
+from claykettle.core.verdict import Verdict
 
 SIGNIFICANCE = 0.05
 
@@ -22,6 +27,11 @@ class Agreement:
         """Whether the spread is one that the uncertainties explain, at 95 %."""
         return self.probability >= SIGNIFICANCE
 
+    @property
+    def birge_ratio(self) -> float:
+        """How many times wider the spread is than the instruments explain (R. T. Birge, Phys. Rev. 40, 207, 1932)."""
+        return math.sqrt(self.chi_squared / self.degrees)
+
 
 def agreement(values: Sequence[float], uncertainties: Sequence[float]) -> Agreement | None:
     """The test of the weighted mean (Bevington and Robinson, Data Reduction and Error Analysis, ch. 4).
@@ -35,6 +45,111 @@ def agreement(values: Sequence[float], uncertainties: Sequence[float]) -> Agreem
     chi_squared = math.fsum(w * (v - mean) ** 2 for w, v in zip(weights, values, strict=True))
     degrees = len(values) - 1
     return Agreement(chi_squared, degrees, chi_squared_tail(chi_squared, degrees))
+
+
+@dataclass(frozen=True)
+class Comparison:
+    """The trials of a run held together on its key result, in SI.
+
+    `standard_uncertainty` is that of the weighted mean; where the trials disagree, the part that they do not share is
+    widened by the Birge ratio. `accepted` is what was to be expected, None where nothing was. `odd` is the label of the
+    trial that lies furthest off, where they disagree and there are three or more; `rest_agrees` whether the others
+    agree without it.
+    """
+
+    labels: tuple[str, ...]
+    mean: float
+    standard_uncertainty: float
+    agreement: Agreement
+    accepted: float | None
+    odd: str | None
+    rest_agrees: bool
+
+    @property
+    def is_accurate(self) -> bool | None:
+        """Whether the accepted value lies within the mean's band (k = 2); None where nothing is accepted."""
+        if self.accepted is None:
+            return None
+        return abs(self.mean - self.accepted) <= COVERAGE * self.standard_uncertainty
+
+
+def compare(
+    labels: Sequence[str], numbers: Sequence[Number], shared: Collection[str], accepted: float | None
+) -> Comparison | None:
+    """Hold trials together; `shared` names the readings common to all, which move all alike.
+
+    None for fewer than two trials, or where one has no uncertainty of its own.
+    """
+    values = [nominal(number) for number in numbers]
+    own = [own_uncertainty(number, shared) for number in numbers]
+    found = agreement(values, own)
+    if found is None:
+        return None
+    mean = weighted_mean(numbers, [1 / u**2 for u in own])
+    alone = own_uncertainty(mean, shared)
+    common = standard_uncertainty(mean) ** 2 - alone**2
+    widened = alone * (1.0 if found.agrees else found.birge_ratio)
+    odd, rest_agrees = None, False
+    if not found.agrees and len(values) > 2:
+        index = max(range(len(values)), key=lambda i: abs(values[i] - nominal(mean)) / own[i])
+        rest = [i for i in range(len(values)) if i != index]
+        without = agreement([values[i] for i in rest], [own[i] for i in rest])
+        odd, rest_agrees = labels[index], without is not None and without.agrees
+    return Comparison(
+        tuple(labels),
+        nominal(mean),
+        math.sqrt(max(0.0, widened**2 + common)),
+        found,
+        accepted,
+        odd,
+        rest_agrees,
+    )
+
+
+def judge_replicates(found: Comparison, about: str, label: str, unit: Unit) -> Iterator[Verdict]:
+    """Whether the trials agree, which one is odd, and whether what they say together is right.
+
+    `label` names the key result, `unit` is the one that it is shown in.
+    """
+    count = len(found.labels)
+    freedom = "1 degree" if found.agreement.degrees == 1 else f"{found.agreement.degrees} degrees"
+    sizes = f"χ² = {found.agreement.chi_squared:.2f} for {freedom} of freedom"
+    if found.agreement.agrees:
+        text = f"The {count} trials agree in {label} within what the instruments explain ({sizes})."
+        yield Verdict("replicates-agree", "good", about, text)
+    else:
+        text = f"The {count} trials spread in {label} more than the instruments explain ({sizes})."
+        yield Verdict("replicates-disagree", "watch", about, text)
+    if found.odd is not None:
+        others = "without it the others agree" if found.rest_agrees else "even without it the others disagree"
+        text = f"Trial {found.odd} lies furthest off; {others}. Look at its readings before it is left out."
+        yield Verdict("odd-trial", "watch", found.odd, text)
+    yield from _accuracy(found, about, unit)
+
+
+def _accuracy(found: Comparison, about: str, unit: Unit) -> Iterator[Verdict]:
+    if found.accepted is None:
+        return
+    spread = unit.step_from_si(found.standard_uncertainty)
+    mean = with_uncertainty(unit.from_si(found.mean), spread, unit.shown)
+    accepted = f"{exact(unit.from_si(found.accepted))} {unit.shown}".rstrip()
+    off = abs(found.mean - found.accepted) / (COVERAGE * found.standard_uncertainty)
+    outside = f"their mean, {mean}, misses the accepted {accepted} by {figures(off, 2)} times its band"
+    if found.agreement.agrees and found.is_accurate:
+        text = f"Precise and accurate: the trials agree, and the accepted {accepted} lies in their mean's band, {mean}."
+        yield Verdict("precise-and-accurate", "good", about, text)
+    elif found.agreement.agrees:
+        text = f"Precise, not accurate: the trials agree, but {outside}. Look for what moves all of them alike."
+        yield Verdict("precise-not-accurate", "watch", about, text)
+    elif found.is_accurate:
+        text = (
+            f"Accurate in the mean only, not precise: the accepted {accepted} lies in the band of the mean, {mean}, "
+            "because the trials scatter so widely."
+        )
+        yield Verdict("accurate-not-precise", "watch", about, text)
+    else:
+        text = f"Neither precise nor accurate: the trials scatter, and {outside}."
+        yield Verdict("neither-precise-nor-accurate", "watch", about, text)
 
 
 def chi_squared_tail(chi_squared: float, degrees: int) -> float:

@@ -125,7 +125,8 @@ def _expected(trial: Trial, method: Method, shown: Unit, expect: str | None) -> 
         if not 0 < value < 1e9:
             raise refuse("not-a-number", f"'{expect[:24]}' is no figure above zero; type one such as 7.", "expect")
         return value * float(shown.factor)
-    accepted = method.accepted(trial.options, trial.values)
+    accepted = method.accepted(trial.options)
+    accepted = method.matched(trial.options, trial.values) if accepted is None else accepted
     if accepted is None:
         raise refuse("nothing-expected", "Say what was expected: no formula is accepted and none matches.", "expect")
     return accepted

@@ -386,13 +386,23 @@ def expect(shape: Shape, truth: CombinationTruth, expected: float) -> Combinatio
     return replace(truth, ratio=expected / (1 - expected) * element / partner)
 
 
-def accepted_result(options: CombinationOptions, values: Values) -> float | None:
-    """The ratio (or fraction) of the product expected; the matching formula's where none is."""
-    taken = options.ratio(options.product) if options.product is not None else values.get("taken_ratio")
-    if taken is None or options.level == "formula":
-        return None if taken is None else nominal(taken)
+def accepted_result(options: CombinationOptions) -> float | None:
+    """The ratio (or fraction) of the product expected."""
+    return None if options.product is None else _as_key(options, options.ratio(options.product))
+
+
+def matched_result(options: CombinationOptions, values: Values) -> float | None:
+    """The ratio (or fraction) of the matching formula."""
+    taken = values.get("taken_ratio")
+    return None if taken is None else _as_key(options, nominal(taken))
+
+
+def _as_key(options: CombinationOptions, ratio: float) -> float:
+    """A ratio as the key result: itself, or the partner's mass fraction where only percents are asked."""
+    if options.level == "formula":
+        return ratio
     element, partner = _weights(options)
-    return nominal(taken) * partner / (element + nominal(taken) * partner)
+    return ratio * partner / (element + ratio * partner)
 
 
 NITROGEN = float(atomic_weight("N")) / 1000
@@ -531,4 +541,5 @@ METHOD = Method(
     bench=bench,
     expect=expect,
     accepted=accepted_result,
+    matched=matched_result,
 )

@@ -278,7 +278,12 @@ def expect(shape: Shape, truth: DecompositionTruth, expected: float) -> Decompos
     return replace(truth, fraction=expected)
 
 
-def accepted_result(options: DecompositionOptions, values: Values) -> float | None:
+def accepted_result(options: DecompositionOptions) -> float | None:
+    """What the equation leaves, where only one was asked about."""
+    return residue_fraction(options.equations[0]) if len(options.equations) == 1 else None
+
+
+def matched_result(options: DecompositionOptions, values: Values) -> float | None:
     """What the nearest equation leaves."""
     fraction = values.get("theoretical_fraction")
     return None if fraction is None else nominal(fraction)
@@ -378,5 +383,6 @@ METHOD = Method(
     bench=bench,
     expect=expect,
     accepted=accepted_result,
+    matched=matched_result,
     grouped=grouped,
 )

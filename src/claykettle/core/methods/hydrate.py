@@ -462,10 +462,15 @@ def expect(shape: Shape, truth: HydrateTruth, expected: float) -> HydrateTruth:
     return replace(truth, water_per_salt=expected / (1 - expected))
 
 
-def accepted_result(options: HydrateOptions, values: Values) -> float | None:
-    """The accepted hydrate's ratio or water fraction; the matching formula's where none is accepted."""
-    if options.accepted is not None:
-        return float(options.accepted.water_ratio) if options.asks_formula else water_fraction(options.accepted)
+def accepted_result(options: HydrateOptions) -> float | None:
+    """The accepted hydrate's ratio or water fraction."""
+    if options.accepted is None:
+        return None
+    return float(options.accepted.water_ratio) if options.asks_formula else water_fraction(options.accepted)
+
+
+def matched_result(options: HydrateOptions, values: Values) -> float | None:
+    """The matching formula's ratio."""
     taken = values.get("taken_ratio")
     return None if taken is None else nominal(taken)
 
@@ -584,4 +589,5 @@ METHOD = Method(
     bench=bench,
     expect=expect,
     accepted=accepted_result,
+    matched=matched_result,
 )

@@ -1,0 +1,81 @@
+"""The trials of a run side by side: one scale, one table, what they say together and what was predicted."""
+
+from __future__ import annotations
+
+from claykettle.core.evaluation import Evaluation, Summary
+from claykettle.core.judgement.predictions import PREDICTION, Prediction, judge_predictions
+from claykettle.core.rounding import COVERAGE, exact, figures, with_uncertainty
+from claykettle.service.runs import core_run, evaluation_of
+from claykettle.service.views import ComparedResultView, ComparisonRowView, ComparisonView, MeanView
+from claykettle.store.records import StoredRun
+
+DEVIATION_FIGURES = 2
+BY_SAMPLE = {"g", "mol"}
+"""Units of what goes with the sample's size, so that a mean over the trials says nothing (common practice)."""
+
+
+def predictions_of(run: StoredRun, evaluation: Evaluation) -> list[Prediction]:
+    """What was predicted, against the trials' mean or the only result."""
+    if not any(row.tag == PREDICTION for row in run.observations):
+        return []
+    unit, found = evaluation.key_unit, evaluation.comparison
+    rows = [trial for trial in evaluation.trials if trial.result(evaluation.key) is not None]
+    result: tuple[float, float] | None = None
+    if found is not None:
+        result = unit.from_si(found.mean), unit.step_from_si(found.standard_uncertainty)
+    elif rows and (one := rows[0].result(evaluation.key)) is not None:
+        result = one.value, one.standard_uncertainty
+    band = "band" if found is None else f"band of the mean of {len(found.labels)}"
+    return judge_predictions(core_run(run).observations, unit, result, rows[0].candidates if rows else (), band)
+
+
+def comparison_view(run: StoredRun) -> ComparisonView:
+    """The comparison page of a run."""
+    evaluation = evaluation_of(run)
+    unit, found = evaluation.key_unit, evaluation.comparison
+    accepted = evaluation.run.method.accepted(evaluation.run.options)
+    shown = None if accepted is None else unit.from_si(accepted)
+    return ComparisonView(
+        label=evaluation.trials[0].trial.sheet.by_name[evaluation.key].label,
+        unit=unit.shown,
+        rows=[_row(evaluation, trial.label) for trial in evaluation.trials],
+        mean=_mean(evaluation) if found is not None else None,
+        accepted=shown,
+        accepted_text="" if shown is None else f"{exact(shown)} {unit.shown}".rstrip(),
+        predictions=predictions_of(run, evaluation),
+        results=[_compared(evaluation, summary) for summary in evaluation.summary],
+        verdicts=list(evaluation.verdicts),
+    )
+
+
+def _row(evaluation: Evaluation, label: str) -> ComparisonRowView:
+    key = evaluation.trial(label).result(evaluation.key)
+    if key is None:
+        return ComparisonRowView(label=label, value=None, expanded=None, text="no result yet")
+    return ComparisonRowView(label=label, value=key.value, expanded=COVERAGE * key.standard_uncertainty, text=key.text)
+
+
+def _mean(evaluation: Evaluation) -> MeanView:
+    unit, found = evaluation.key_unit, evaluation.comparison
+    assert found is not None  # asked for only where there is one
+    value, spread = unit.from_si(found.mean), unit.step_from_si(found.standard_uncertainty)
+    return MeanView(value=value, expanded=COVERAGE * spread, text=with_uncertainty(value, spread, unit.shown))
+
+
+def _compared(evaluation: Evaluation, summary: Summary) -> ComparedResultView:
+    rows = [trial.result(summary.name) for trial in evaluation.trials]
+    some = next(row for row in rows if row is not None)
+    comparable = some.unit not in BY_SAMPLE
+    spread = summary.standard_deviation if comparable else None
+    return ComparedResultView(
+        label=some.label,
+        unit="" if some.unit == "1" else some.unit,
+        values=["" if row is None else _bare(row.text, some.unit) for row in rows],
+        mean=exact(summary.mean) if comparable else "",
+        deviation="" if spread is None else figures(spread, DEVIATION_FIGURES),
+    )
+
+
+def _bare(text: str, unit: str) -> str:
+    """The figure without its unit, which stands in the head of the row."""
+    return text.removesuffix(unit).rstrip()

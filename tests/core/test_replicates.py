@@ -1,0 +1,82 @@
+"""Trials held together: the weighted mean, what they share, who is odd, and precise against accurate."""
+
+from __future__ import annotations
+
+import math
+import unittest
+
+from uncertainties import ufloat
+
+from claykettle.core.judgement.replicates import compare, judge_replicates
+from claykettle.core.units import unit
+
+LABELS = ("1", "2", "3", "4")
+
+
+def verdicts(accepted: float | None, *rows: tuple[float, float]) -> dict[str, str]:
+    """Code and text of what is said of independent values with their standard uncertainties."""
+    found = compare(LABELS[: len(rows)], [ufloat(*row) for row in rows], (), accepted)
+    return {} if found is None else {v.code: v.text for v in judge_replicates(found, "x", "ratio x", unit("1"))}
+
+
+class WeightedMean(unittest.TestCase):
+    def test_a_textbook_s_three_resistances(self) -> None:
+        """J. R. Taylor, An Introduction to Error Analysis, ch. 7: 11 ± 1, 12 ± 1, 10 ± 3 give 11.42 ± 0.69 (memory)."""
+        found = compare(LABELS[:3], [ufloat(11, 1), ufloat(12, 1), ufloat(10, 3)], (), None)
+        assert found is not None
+        self.assertAlmostEqual(found.mean, 11.42, places=2)
+        self.assertAlmostEqual(found.standard_uncertainty, 0.69, places=2)
+
+    def test_what_all_trials_share_does_not_average_out(self) -> None:
+        barometer = ufloat(0, 1, tag="barometer")
+        numbers = [ufloat(value, 1) + barometer for value in (10.0, 10.5, 9.5, 10.0)]
+        found = compare(LABELS, numbers, {"barometer"}, None)
+        assert found is not None
+        self.assertAlmostEqual(found.standard_uncertainty, math.sqrt(1 / 4 + 1))
+
+    def test_a_spread_beyond_the_instruments_widens_the_mean_by_the_birge_ratio(self) -> None:
+        found = compare(LABELS[:2], [ufloat(9, 0.1), ufloat(11, 0.1)], (), None)
+        assert found is not None
+        # χ² = 2 · (1/0.1)² = 200 for one degree of freedom
+        self.assertAlmostEqual(found.agreement.birge_ratio, math.sqrt(200))
+        self.assertAlmostEqual(found.standard_uncertainty, 0.1 / math.sqrt(2) * math.sqrt(200))
+
+    def test_one_trial_or_one_without_uncertainty_is_no_comparison(self) -> None:
+        self.assertEqual(verdicts(7, (7.0, 0.1)), {})
+        self.assertIsNone(compare(LABELS[:2], [ufloat(7.0, 0.1), 7.0], (), 7.0))
+
+
+class PreciseAgainstAccurate(unittest.TestCase):
+    def test_four_kinds(self) -> None:
+        cases = {
+            "precise-and-accurate": ((7.01, 0.02), (6.99, 0.02)),
+            "precise-not-accurate": ((6.61, 0.02), (6.59, 0.02)),
+            "accurate-not-precise": ((7.5, 0.02), (6.5, 0.02)),
+            "neither-precise-nor-accurate": ((6.1, 0.02), (6.3, 0.02)),
+        }
+        for code, rows in cases.items():
+            found = verdicts(7, *rows)
+            self.assertIn(code, found)
+            self.assertEqual(len(found.keys() & cases.keys()), 1, found)
+
+    def test_how_far_it_misses_is_counted_in_bands(self) -> None:
+        # the mean's band is 2 · 0.02/√2 = 0.0283; 7 − 6.6 = 0.4 is 14 of them
+        self.assertIn("by 14 times its band", verdicts(7, (6.61, 0.02), (6.59, 0.02))["precise-not-accurate"])
+
+    def test_nothing_accepted_nothing_said_of_accuracy(self) -> None:
+        self.assertEqual(set(verdicts(None, (7.01, 0.02), (6.99, 0.02))), {"replicates-agree"})
+
+
+class OddTrial(unittest.TestCase):
+    def test_it_is_named_and_whether_the_rest_agree_without_it(self) -> None:
+        found = verdicts(None, (7.00, 0.02), (7.01, 0.02), (7.45, 0.02))
+        self.assertIn("Trial 3 lies furthest off; without it the others agree", found["odd-trial"])
+        found = verdicts(None, (6.5, 0.02), (7.0, 0.02), (7.6, 0.02))
+        self.assertIn("even without it the others disagree", found["odd-trial"])
+
+    def test_of_two_neither_is_odd(self) -> None:
+        self.assertNotIn("odd-trial", verdicts(None, (6.5, 0.02), (7.5, 0.02)))
+
+    def test_a_wide_trial_far_off_is_less_odd_than_a_fine_one(self) -> None:
+        found = verdicts(None, (7.0, 0.01), (7.01, 0.01), (7.3, 0.2), (7.2, 0.01))
+        self.assertIn("Trial 4", found["odd-trial"])
