@@ -82,7 +82,7 @@ class Archives(AppCase):
 
 class Desk(AppCase):
     def test_a_formula_is_taken_apart(self) -> None:
-        sheet = self.get("/api/formula?text=CuSO4.5H2O")
+        sheet = self.get("/api/formula?text=CuSO4.5H2O")["formula"]
         self.assertEqual((sheet["text"], sheet["molar_mass"]), ("CuSO4·5H2O", "249.68"))
         self.assertEqual(sheet["water"]["percent"], "36.08")
 

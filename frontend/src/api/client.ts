@@ -22,6 +22,8 @@ export type WorkedTrial = Schemas['WorkedTrialView'];
 export type WorkingLine = Schemas['WorkingLine'];
 export type Candidate = Schemas['Candidate'];
 export type FormulaSheetView = Schemas['FormulaSheetView'];
+export type CompositionSheet = Schemas['CompositionSheet'];
+export type FormulaDeskView = Schemas['FormulaDeskView'];
 export type CorrectionBody = Schemas['CorrectionBody'];
 
 /** What came back: the value, a problem to show, or nobody there (server or database away). */
@@ -99,7 +101,7 @@ export type EquationSheet = Schemas['EquationSheet'];
 export const postEquation = (text: string, given: Record<string, string>) =>
 	post<Schemas['EquationSheetView']>('/api/equation', { text, given });
 export const getFormula = (text: string) =>
-	send<FormulaSheetView>(`/api/formula?text=${encodeURIComponent(text)}`);
+	send<FormulaDeskView>(`/api/formula?text=${encodeURIComponent(text)}`);
 export const startRun = (body: StartBody) => post<RunView>('/api/runs', body);
 export const recordReading = (run: string, body: ReadingBody) =>
 	post<RunView>(`/api/runs/${run}/readings`, body);

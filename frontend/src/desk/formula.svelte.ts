@@ -1,9 +1,9 @@
-import { getFormula, type FormulaSheetView } from '../api/client';
+import { getFormula, type FormulaDeskView } from '../api/client';
 
-/** The formula desk: what is typed, and the sheet that the server made of it. */
+/** The formula desk: what is typed, formula or shares, and what the server made of it. */
 export class FormulaDesk {
 	typed = $state('');
-	sheet = $state<FormulaSheetView | null>(null);
+	sheet = $state<FormulaDeskView | null>(null);
 	trouble = $state('');
 	#asked = 0;
 

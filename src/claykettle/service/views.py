@@ -9,6 +9,7 @@ from pydantic import BaseModel, ConfigDict
 from claykettle.core.chemistry.equation_sheet import EquationSheet
 from claykettle.core.evaluation import Result, Share
 from claykettle.core.judgement.advice import Advice
+from claykettle.core.judgement.composition_sheet import CompositionSheet
 from claykettle.core.judgement.predictions import Prediction
 from claykettle.core.judgement.suspects import Suspicion
 from claykettle.core.method import Statement
@@ -388,6 +389,13 @@ class FormulaSheetView(View):
     water: WaterLineView | None
     name: str
     relatives: list[str]
+
+
+class FormulaDeskView(View):
+    """What the formula desk made of a text: a formula taken apart, or the formulas that shares of elements fit."""
+
+    formula: FormulaSheetView | None
+    composition: CompositionSheet | None
 
 
 class EquationSheetView(View):

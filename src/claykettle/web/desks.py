@@ -10,7 +10,8 @@ from pydantic import BaseModel, ConfigDict, StringConstraints
 
 from claykettle.core.chemistry.equation_sheet import equation_sheet
 from claykettle.core.chemistry.formula_sheet import formula_sheet
-from claykettle.service.views import EquationSheetView, FormulaSheetView
+from claykettle.core.judgement.composition_sheet import composition_sheet, is_composition
+from claykettle.service.views import EquationSheetView, FormulaDeskView, FormulaSheetView
 from claykettle.web.context import Query, answer
 from claykettle.web.problems import Problem
 
@@ -18,15 +19,18 @@ blueprint = APIBlueprint("desks", __name__, url_prefix="/api", abp_responses={42
 
 
 class FormulaQuery(Query):
-    """A formula as typed; the core says what is wrong with it."""
+    """A formula, or shares of elements, as typed; the core says what is wrong with it."""
 
     text: Annotated[str, StringConstraints(max_length=1000)] = ""
 
 
-@blueprint.get("/formula", responses={200: FormulaSheetView})
+@blueprint.get("/formula", responses={200: FormulaDeskView})
 def get_formula(query: FormulaQuery) -> Response:
-    """A formula's molar mass, composition and crystal water, with their working."""
-    return answer(FormulaSheetView.model_validate(formula_sheet(query.text)))
+    """A formula taken apart with its working; or, from shares of elements, the formulas that fit."""
+    if is_composition(query.text):
+        return answer(FormulaDeskView(formula=None, composition=composition_sheet(query.text)))
+    sheet = FormulaSheetView.model_validate(formula_sheet(query.text))
+    return answer(FormulaDeskView(formula=sheet, composition=None))
 
 
 class EquationBody(BaseModel):

@@ -11,6 +11,7 @@ from claykettle.core.verdict import Candidate, Verdict
 
 INSIDE = 2.0
 _SHOWN = 4
+REMEDY = "A larger sample, a finer balance or a drier residue"
 
 
 def misfit(value: Number, candidate: float) -> float:
@@ -29,11 +30,13 @@ def is_inside(value: Number, candidate: float) -> bool:
     return abs(misfit(value, candidate)) <= INSIDE
 
 
-def judge_formula(about: str, measured: str, candidates: Sequence[Candidate]) -> tuple[Formulated, Verdict]:
+def judge_formula(
+    about: str, measured: str, candidates: Sequence[Candidate], remedy: str = REMEDY
+) -> tuple[Formulated, Verdict]:
     """The formula that the candidates, nearest first, leave standing, and the verdict on it.
 
-    `measured` is the measured figure as words, such as `x = 6.97 ± 0.30`. A candidate whose charges cannot balance may
-    be the nearest, but never the formula.
+    `measured` is the measured figure as words, such as `x = 6.97 ± 0.30`, `remedy` what would decide. A candidate whose
+    charges cannot balance may be the nearest, but never the formula.
     """
     nearest = candidates[0].text
     matches = [row for row in candidates if row.status == "match" and row.charges is not False]
@@ -49,10 +52,7 @@ def judge_formula(about: str, measured: str, candidates: Sequence[Candidate]) ->
         return Formulated(matches[0].text, nearest), Verdict("formula-match", "good", about, text)
     simplest = min(matches, key=lambda row: (parse_formula(row.text).sum_of_indices, abs(row.misfit)))
     some = ", ".join(row.text for row in matches[:_SHOWN]) + (", …" if len(matches) > _SHOWN else "")
-    text = (
-        f"{measured} cannot decide between {len(matches)} formulas ({some}). "
-        "A larger sample, a finer balance or a drier residue would."
-    )
+    text = f"{measured} cannot decide between {len(matches)} formulas ({some}). {remedy} would."
     return Formulated(simplest.text, nearest), Verdict("formula-undecided", "watch", about, text)
 
 

@@ -6,7 +6,6 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from itertools import product as every
-from math import gcd
 from typing import Annotated, Any
 
 from pydantic import Field, model_validator
@@ -17,6 +16,7 @@ from claykettle.core.chemistry.charges import charges_balance
 from claykettle.core.chemistry.elements import atomic_weight
 from claykettle.core.chemistry.formula import Formula, parse_formula
 from claykettle.core.judgement.constancy import COMBINING
+from claykettle.core.judgement.empirical import small_indices, spelled
 from claykettle.core.judgement.excess import judge_yield
 from claykettle.core.judgement.ratios import INSIDE, judge_formula, misfit, misfits
 from claykettle.core.method import Headline, Judgement, Method, Statement, Trial
@@ -242,8 +242,7 @@ RESULTS = (
 @lru_cache(maxsize=256)
 def _enumerated(first: str, second: str, most: int) -> tuple[Formula, ...]:
     """Every formula of the two elements with indices up to `most`, each ratio once, as simple as it can be."""
-    pairs = ((a, b) for a in range(1, most + 1) for b in range(1, most + 1) if gcd(a, b) == 1)
-    return tuple(parse_formula(f"{first}{a if a > 1 else ''}{second}{b if b > 1 else ''}") for a, b in pairs)
+    return tuple(parse_formula(spelled((first, second), row)) for row in small_indices(2, most))
 
 
 def all_formulas(options: CombinationOptions) -> tuple[Formula, ...]:
