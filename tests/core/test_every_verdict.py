@@ -1,0 +1,143 @@
+"""Every code that the core can speak is shown by one run, and kept silent by its neighbour."""
+
+from __future__ import annotations
+
+import ast
+import unittest
+from collections.abc import Callable, Iterator
+from importlib import import_module
+from pathlib import Path
+from typing import Any
+
+import claykettle.core
+from claykettle.core.evaluation import evaluate_run
+from claykettle.core.judgement.composition_sheet import composition_sheet
+from claykettle.formats.run_file import run_from
+from tests.support.runs import ZINC, document
+
+CORE = Path(claykettle.core.__file__).parent
+Codes = Callable[[], set[str]]
+ZINC_7 = {"salt": "ZnSO4", "accepted": "ZnSO4.7H2O"}
+MALACHITE = ["Cu2(OH)2CO3(s) -> 2 CuO(s) + H2O(g) + CO2(g)"]
+
+
+def run(*trials: dict[str, Any], method: str = "hydrate", options: Any = None, **more: Any) -> Codes:
+    """The codes of a run, its trials' and its own."""
+    file = document(options=options or {"salt": "ZnSO4"}) | {"method": method, **more}
+    file["trials"] = [{"label": str(n), "readings": readings} for n, readings in enumerate(trials or (ZINC,), start=1)]
+
+    def codes() -> set[str]:
+        found = evaluate_run(run_from(file))
+        return {row.code for rows in (found.verdicts, *(trial.verdicts for trial in found.trials)) for row in rows}
+
+    return codes
+
+
+def zinc(*ends: str, loaded: str = "32.861 g", options: Any = None, **more: Any) -> Codes:
+    """One zinc sulfate trial with these weighings after heating."""
+    return run({**ZINC, "vessel_sample": loaded, "vessel_residue": list(ends)}, options=options, **more)
+
+
+def zincs(*ends: str) -> Codes:
+    """A zinc sulfate run of several trials, each with its last weighing; hydrate with 7 water accepted."""
+    return run(*({**ZINC, "vessel_residue": [end, end]} for end in ends), options=ZINC_7)
+
+
+def tin(*ends: str, **options: Any) -> Codes:
+    """One tin run: 1.188 g of tin with sulfur."""
+    readings = {"vessel": "24.318 g", "vessel_element": "25.506 g", "vessel_product": list(ends)}
+    return run(readings, method="combination", options={"element": "Sn", "partner": "S", **options})
+
+
+def malachite(*ends: str) -> Codes:
+    """One malachite run of 2.029 g."""
+    readings = {"vessel": "26.402 g", "vessel_sample": "28.431 g", "vessel_residue": list(ends)}
+    return run(readings, method="decomposition", options={"equations": MALACHITE})
+
+
+def shares(text: str) -> Codes:
+    """What the formula desk says of shares."""
+    return lambda: {row.code for row in composition_sheet(text).verdicts}
+
+
+END = "32.134 g"
+TWO = {"candidates": ["SnS", "SnS2"]}
+
+# Code: the run that shows it, and one like it that does not.
+CASES: dict[str, tuple[Codes, Codes]] = {
+    "provisional": (zinc(END), zinc(END, END)),
+    "constant-mass": (zinc("32.136 g", END), zinc("32.151 g", END)),
+    "still-losing": (zinc("32.151 g", END), zinc("32.136 g", END)),
+    "still-gaining": (zinc("32.120 g", END), zinc("32.132 g", END)),
+    "next-heating": (zinc("32.151 g", "32.136 g", END), zinc("32.136 g", END, END)),
+    "loss-too-large": (zinc("31.900 g", "31.900 g", options=ZINC_7), zinc(END, END, options=ZINC_7)),
+    "plateau": (zinc("32.238 g", "32.238 g", options=ZINC_7), zinc(END, END, options=ZINC_7)),
+    "transposition": (zinc("32.314 g", "32.314 g"), zinc(END, END)),
+    "formula-match": (zinc(END, END), tin("25.929 g", "25.929 g")),
+    "formula-undecided": (
+        run(
+            {"vessel": "27.64 g", "vessel_sample": "28.47 g", "vessel_residue": ["28.11 g", "28.11 g"]},
+            instruments={"balance": {"half_width": "0.01 g"}},
+        ),
+        zinc(END, END),
+    ),
+    "formula-none": (tin("25.7 g", "25.700 g", max_index=1), tin("25.828 g", "25.828 g")),
+    "tell-apart": (
+        run(
+            {"vessel": "30.11 g", "vessel_sample": "31.12 g", "vessel_residue": ["30.64 g", "30.64 g"]},
+            options={"listed": True},
+            instruments={"balance": {"half_width": "0.01 g"}},
+        ),
+        run(
+            {"vessel": "30.118 g", "vessel_sample": "31.702 g", "vessel_residue": ["30.891 g", "30.891 g"]},
+            options={"listed": True},
+        ),
+    ),
+    "mixture": (tin("26.000 g", "26.000 g", **TWO), tin("25.828 g", "25.828 g", **TWO)),
+    "unbalanced-charge": (tin("25.934 g", "25.934 g"), tin("25.828 g", "25.828 g")),
+    "yield-over-100": (malachite("28.200 g", "28.200 g"), malachite("27.861 g", "27.861 g")),
+    "out-of-order": (zinc(END, loaded="31.000 g"), zinc(END)),
+    "outside-window": (
+        zinc(END, END, planned={"sample": {"high": "1.5 g"}}),
+        zinc(END, END, planned={"sample": {"high": "1.7 g"}}),
+    ),
+    "missing-reading": (run({"vessel": "31.204 g"}), run()),
+    "assumed-uncertainty": (run(instruments={}), run()),
+    "tolerance-below-balance": (
+        zinc(END, END, options={"salt": "ZnSO4", "tolerance": "0.0005 g"}),
+        zinc(END, END, options={"salt": "ZnSO4", "tolerance": "0.002 g"}),
+    ),
+    "replicates-agree": (zincs(END, "32.135 g"), zincs(END, "32.180 g")),
+    "replicates-disagree": (zincs(END, "32.180 g"), zincs(END, "32.135 g")),
+    "odd-trial": (zincs(END, "32.135 g", "32.180 g"), zincs(END, "32.180 g")),
+    "precise-and-accurate": (zincs(END, "32.135 g"), zincs("32.180 g", "32.180 g")),
+    "precise-not-accurate": (zincs("32.180 g", "32.180 g"), zincs(END, "32.135 g")),
+    "accurate-not-precise": (zincs("32.124 g", "32.144 g"), zincs(END, "32.135 g")),
+    "neither-precise-nor-accurate": (zincs("32.190 g", "32.180 g"), zincs("32.124 g", "32.144 g")),
+    "shares-off": (shares("Sn 70.0 %, S 21.2 %"), shares("Sn 78.8 %, S 21.2 %")),
+}
+
+
+def spoken() -> Iterator[str]:
+    """Every code that stands as the first word of a Verdict in the core, constants looked up in their module."""
+    for path in sorted(CORE.rglob("*.py")):
+        for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
+            if not (isinstance(node, ast.Call) and isinstance(node.func, ast.Name) and node.func.id == "Verdict"):
+                continue
+            code = node.args[0]
+            if isinstance(code, ast.Constant):
+                yield str(code.value)
+            else:
+                module = ".".join(("claykettle", "core", *path.relative_to(CORE).with_suffix("").parts))
+                yield getattr(import_module(module), ast.unparse(code))
+
+
+class EveryVerdict(unittest.TestCase):
+    def test_the_table_holds_every_code_and_no_other(self) -> None:
+        self.assertEqual(set(spoken()), set(CASES))
+
+    def test_each_is_shown_by_its_run_and_not_by_the_one_beside_it(self) -> None:
+        for code, (shows, silent) in CASES.items():
+            with self.subTest(code):
+                self.assertIn(code, shows())
+                self.assertNotIn(code, silent())
