@@ -83,6 +83,34 @@ class Trials(BrowserCase):
             press(page, "link", "Log")
             expect(page.get_by_role("columnheader", name="Trial")).to_be_visible()
 
+    def test_a_reading_that_waits_goes_to_the_trial_it_was_typed_in(self) -> None:
+        with self.page(offline_expected=True) as page:
+            start_by_keyboard(page, "Waits in its trial")
+            press(page, "button", "Another trial")
+            trials = page.get_by_role("navigation", name="Trials of this run")
+            expect(trials.get_by_role("link", name="Trial 2")).to_have_attribute("aria-current", "page")
+            page.route("**/api/runs/*/readings", lambda route: route.abort())
+            page.locator("#reading").fill("29.410")
+            page.locator("#reading").press("Enter")
+            expect(page.get_by_text("1 reading waits to be saved")).to_be_visible(timeout=20_000)
+            trials.get_by_role("link", name="Trial 1").click()
+            expect(page.get_by_label("vessel", exact=True)).to_be_visible()
+            page.unroute("**/api/runs/*/readings")
+            expect(page.get_by_text("all readings saved")).to_be_visible(timeout=15_000)
+            expect(page.get_by_label("vessel", exact=True)).to_be_visible()  # nothing was taken by trial 1
+            press(page, "link", "Log")
+            row = page.get_by_role("row", name="29.410")
+            expect(row).to_have_count(1)
+            expect(row.get_by_role("cell").nth(1)).to_have_text("2")
+
+    def test_without_the_server_no_trial_is_begun_and_it_is_said(self) -> None:
+        with self.page(offline_expected=True) as page:
+            start_by_keyboard(page, "No trial without server")
+            page.route("**/api/runs/*/trials", lambda route: route.abort())
+            press(page, "button", "Another trial")
+            expect(page.get_by_text("The server does not answer just now.")).to_be_visible()
+            expect(page.get_by_role("navigation", name="Trials of this run")).to_have_count(0)
+
     def test_axe_finds_nothing_serious_in_light_dark_and_on_a_tablet(self) -> None:
         run = self.app.run_named("three trials")
         for path in ("", "/trials"):

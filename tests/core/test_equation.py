@@ -74,6 +74,14 @@ class Refusing(unittest.TestCase):
             ("Mg + O2 -> MgO + N2", "N stands only behind the arrow"),
             ("H2O2 -> H2O", "No coefficients"),
             ("Fe^2+ -> Fe^3+", "No coefficients"),
+            ("CO + CO2 -> O2", "C stands only before the arrow"),
+            # the fewest substances that would have to change sides are named: 3 FeO -> Fe + Fe2O3
+            ("Fe + FeO -> Fe2O3", "only with Fe on the other side"),
+            ("NO + O2 -> N2O", "only with O2 on the other side"),
+            # where several balances fit, none of them has a place for these
+            ("Na + Cl2 + H2O -> NaCl + H2O + He", "He stands only behind the arrow"),
+            ("C3H8 + O2 + CO2 + NaCl -> CO2 + H2O + CO + Na", "Cl stands only before the arrow"),
+            ("H2 + O2 + Na^+ -> H2O + H2O2 + Na", "Na^+ and Na can take no part"),
         ):
             with self.subTest(text):
                 self.assertIn(words, fault(text, check=True)[1])

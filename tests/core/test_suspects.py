@@ -15,7 +15,7 @@ from claykettle.core.reading import parse_reading
 from claykettle.core.uncertainty import nominal, reading_variable
 from claykettle.core.units import unit
 from claykettle.core.worksheet import Shape
-from tests.core.test_crucible_methods import tin
+from tests.core.test_crucible_methods import run, soda, tin
 from tests.core.test_methods import TRUTHS
 
 # Which way each cause pushes the key result: common practice, told in every lab manual's discussion of errors.
@@ -127,6 +127,29 @@ class Sentences(unittest.TestCase):
     def test_a_chosen_expectation_counts(self) -> None:
         self.assertEqual(self.smoke("2").expected, 2)
         self.assertIn("nothing needs explaining", self.smoke(f"{self.smoke().measured}").text)
+
+    def test_where_only_percents_are_asked_the_percents_are_explained(self) -> None:
+        """MgO is 39.7 % oxygen, ZnSO4·7H2O 43.9 % water (handbook figures)."""
+        readings = {"vessel": "20.000 g", "vessel_element": "22.000 g", "vessel_product": ["23.200 g", "23.200 g"]}
+        magnesium = {"element": "Mg", "partner": "O", "product": "MgO", "level": "percent"}
+        trial = run("combination", magnesium, readings).trials[0].trial
+        found = suspicion(trial, METHOD)
+        self.assertAlmostEqual(found.expected, 39.7, places=1)
+        self.assertEqual(found.unit, "%")
+        zinc = {"vessel": "31.204 g", "vessel_sample": "32.861 g", "vessel_residue": ["32.200 g", "32.200 g"]}
+        options = {"salt": "ZnSO4", "accepted": "ZnSO4.7H2O", "level": "percent"}
+        trial = run("hydrate", options, zinc).trials[0].trial
+        found = suspicion(trial, all_methods()["hydrate"])
+        self.assertAlmostEqual(found.expected, 43.9, places=1)
+        self.assertAlmostEqual(
+            result_at(trial, all_methods()["hydrate"], "not-fully-heated", row_of(found, "not-fully-heated").dose or 0),
+            found.measured,
+            places=3,
+        )
+
+    def test_of_several_equations_the_matching_one_is_what_was_expected(self) -> None:
+        trial = soda("26.262 g", "26.262 g").trial
+        self.assertAlmostEqual(suspicion(trial, all_methods()["decomposition"]).expected, 63.1, places=1)
 
     def test_the_slider_replays_the_explaining_dose_to_the_measured_result(self) -> None:
         found = self.smoke()

@@ -167,9 +167,11 @@ def balance(equation: Equation) -> Balance:
     """
     vectors = _null_space(matter_matrix(equation))
     if len(vectors) > 1:
+        _refuse_one_sided(equation)
+        _refuse_idle(equation, [any(values) for values in zip(*vectors, strict=True)])
         return Balance(None, len(vectors))
     vector = vectors[0] if vectors else []
-    if vector and vector[0] < 0:
+    if sum(value < 0 for value in vector) > sum(value > 0 for value in vector):
         vector = [-value for value in vector]
     if not vector or any(value <= 0 for value in vector):
         raise _unbalanceable(equation, vector)
@@ -181,11 +183,8 @@ def _unbalanceable(equation: Equation, vector: Sequence[int]) -> Refusal:
     _refuse_one_sided(equation)
     if not vector:
         return refuse("unbalanceable", "No coefficients balance this: a substance is missing or wrong.")
-    names = [row.formula.text for row in equation.species]
-    idle = [name for name, value in zip(names, vector, strict=True) if value == 0]
-    if idle:
-        return refuse("unbalanceable", f"{' and '.join(idle)} can take no part in this reaction; leave it out.")
-    wrong = [name for name, value in zip(names, vector, strict=True) if value < 0]
+    _refuse_idle(equation, vector)
+    wrong = [row.formula.text for row, value in zip(equation.species, vector, strict=True) if value < 0]
     return refuse("unbalanceable", f"It balances only with {' and '.join(wrong)} on the other side of the arrow.")
 
 
@@ -196,6 +195,13 @@ def _refuse_one_sided(equation: Equation) -> None:
         if names:
             some = " and ".join(names)
             raise refuse("unbalanceable", f"{some} stands only {where} the arrow; atoms neither vanish nor appear.")
+
+
+def _refuse_idle(equation: Equation, parts: Sequence[int]) -> None:
+    """Refuse substances that stand with zero in every balance."""
+    idle = [row.formula.text for row, part in zip(equation.species, parts, strict=True) if not part]
+    if idle:
+        raise refuse("unbalanceable", f"{' and '.join(idle)} can take no part in this reaction; leave it out.")
 
 
 _NONE = Fraction(0)

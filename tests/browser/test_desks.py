@@ -1,0 +1,80 @@
+"""The desks by keyboard: shares of elements, an equation with its amounts, what is stale and what is wrong."""
+
+from __future__ import annotations
+
+from playwright.sync_api import expect
+
+from tests.support.live import TABLET, BrowserCase
+
+SHARES = "Na 43.4 %, C 11.3 %, O rest"
+
+
+class FormulaDesk(BrowserCase):
+    def test_shares_are_typed_to_their_formula_with_every_step(self) -> None:
+        with self.page("/formula", offline_expected=True) as page:
+            expect(page.get_by_label("Formula", exact=True)).to_be_focused()
+            page.keyboard.type(SHARES)
+            expect(page.get_by_text("only Na2CO3 lies inside the band")).to_be_visible()
+            steps = page.get_by_role("table", name="From shares to ratios")
+            row = steps.get_by_role("row", name="Na", exact=False).first
+            expect(row).to_contain_text("43.4 %")
+            expect(row).to_contain_text("22.990")
+            expect(row).to_contain_text("1.8878 ± 0.0050")
+            formulas = page.get_by_role("table", name="Formulas with indices up to 12")
+            expect(formulas.get_by_role("row").nth(1)).to_contain_text("fits")
+            expect(formulas.get_by_role("row").nth(2)).to_contain_text("no")
+
+    def test_what_cannot_be_read_is_said_and_the_last_sheet_stays_marked_as_such(self) -> None:
+        with self.page("/formula", offline_expected=True) as page:
+            page.keyboard.type(SHARES)
+            expect(page.get_by_text("only Na2CO3 lies inside the band")).to_be_visible()
+            page.keyboard.type(", O 45 %")
+            expect(page.get_by_text("O stands twice")).to_be_visible()
+            expect(page.get_by_text("Below: the last formula that could be read.")).to_be_visible()
+            expect(page.get_by_label("Formula", exact=True)).to_have_value(f"{SHARES}, O 45 %")
+            expect(page.get_by_label("Formula", exact=True)).to_have_attribute("aria-invalid", "true")
+
+    def test_an_example_is_taken_by_keyboard(self) -> None:
+        with self.page("/formula") as page:
+            page.get_by_role("button", name=SHARES).focus()
+            page.keyboard.press("Enter")
+            expect(page.get_by_label("Formula", exact=True)).to_have_value(SHARES)
+            expect(page.get_by_text("only Na2CO3 lies inside the band")).to_be_visible()
+
+
+class EquationDesk(BrowserCase):
+    def test_it_is_worked_by_keyboard_alone(self) -> None:
+        with self.page("/equation", offline_expected=True) as page:
+            expect(page.get_by_label("Equation", exact=True)).to_be_focused()
+            page.keyboard.type("BaCl2 + Na2SO4 -> BaSO4 + NaCl")
+            expect(page.get_by_text("these coefficients do")).to_be_visible()
+            page.get_by_label("Given of BaCl2").focus()
+            page.keyboard.type("2.08 g")
+            # BaSO4 over BaCl2 is 233.39 over 208.23 (common practice, from atomic weights)
+            expect(page.get_by_role("row", name="BaSO4")).to_contain_text("2.331")
+            page.keyboard.press("Tab")  # the formula itself leads to the formula desk
+            page.keyboard.press("Tab")
+            expect(page.get_by_label("Given of Na2SO4")).to_be_focused()
+            page.keyboard.type("plenty")
+            expect(page.get_by_text("The figures are those of the last amounts that could be read.")).to_be_visible()
+            expect(page.get_by_label("Given of Na2SO4")).to_have_value("plenty")
+            expect(page.get_by_label("Given of BaCl2")).to_have_value("2.08 g")
+
+    def test_an_impossible_equation_says_why(self) -> None:
+        with self.page("/equation", offline_expected=True) as page:
+            page.keyboard.type("NO + O2 -> N2O")
+            expect(page.get_by_text("It balances only with O2 on the other side of the arrow.")).to_be_visible()
+
+
+class BothDesks(BrowserCase):
+    def test_axe_finds_nothing_serious_and_nothing_is_wider_than_a_tablet(self) -> None:
+        for path, typed, shown in (
+            ("/formula", SHARES, "Formulas with indices up to 12"),
+            ("/equation", "MnO4^- + Fe^2+ + H^+ -> Mn^2+ + Fe^3+ + H2O", "these coefficients do"),
+        ):
+            for mode in ("light", "dark"):
+                with self.subTest(path, mode=mode), self.page(path, TABLET, mode, offline_expected=True) as page:
+                    page.keyboard.type(typed)
+                    expect(page.get_by_text(shown).first).to_be_visible()
+                    self.assertEqual(self.serious_faults(page), [])
+                    self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), TABLET["width"])

@@ -1,0 +1,38 @@
+"""Options refuse what is not a text, and what cannot be weighed, at their own place."""
+
+from __future__ import annotations
+
+import unittest
+from typing import Any
+
+from claykettle.core.errors import Refusal
+from claykettle.core.methods.registry import method_named
+from claykettle.formats.run_file import parse_options
+
+CASES: tuple[tuple[str, dict[str, Any], str, str], ...] = (
+    ("hydrate", {"salt": 7}, "options.salt", "A formula is a text such as ZnSO4."),
+    ("hydrate", {"salt": ["ZnSO4"]}, "options.salt", "A formula is a text"),
+    ("hydrate", {"salt": "TcO2"}, "options.salt", "Tc"),
+    ("hydrate", {"salt": "ZnSO4", "tolerance": 0.005}, "options.tolerance", "A mass is a text with its unit"),
+    ("hydrate", {"salt": "ZnSO4", "tolerance": "5 mL"}, "options.tolerance", "measures a volume"),
+    ("decomposition", {"equations": [1]}, "options.equations[0]", "An equation is a text such as"),
+    ("decomposition", {"equations": "CaCO3(s) -> CaO(s) + CO2(g)"}, "options.equations", ""),
+    ("decomposition", {"equations": ["CaCO3(s) -> CaO(s)"]}, "options.equations[0]", "stands only before the arrow"),
+    ("decomposition", {"equations": ["Tc2O7(s) -> 2 TcO2(s) + 3/2 O2(g)"]}, "options.equations[0]", ""),
+)
+
+
+class Refused(unittest.TestCase):
+    def test_each_at_its_place(self) -> None:
+        for method, options, path, words in CASES:
+            with self.subTest(options), self.assertRaises(Refusal) as refused:
+                parse_options(method_named(method), options)
+            fault = refused.exception.faults[0]
+            self.assertEqual(fault.path, path)
+            self.assertIn(words, fault.message)
+
+    def test_what_is_parsed_already_passes(self) -> None:
+        method = method_named("hydrate")
+        once = parse_options(method, {"salt": "ZnSO4", "tolerance": "0.002 g"})
+        again = method.options.model_validate({name: getattr(once, name) for name in ("salt", "tolerance")})
+        self.assertEqual(again.model_dump(mode="json"), once.model_dump(mode="json"))

@@ -1,0 +1,92 @@
+"""What the application serves beside the API: the built page; and what it says when something below it fails."""
+
+from __future__ import annotations
+
+import logging
+import shutil
+import tempfile
+from pathlib import Path
+
+from sqlalchemy.exc import IntegrityError, OperationalError, ProgrammingError
+
+from claykettle.store.database import Database
+from claykettle.web import create_app
+from tests.support.server import AppCase
+
+
+class Pages(AppCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.built = Path(tempfile.mkdtemp(prefix="kettle-built-"))
+        self.addCleanup(shutil.rmtree, self.built)
+        (self.built / "assets").mkdir()
+        (self.built / "index.html").write_text("<title>the page</title>")
+        (self.built / "mark.svg").write_text("<svg/>")
+        (self.built / "assets" / "index-1.js").write_text("page()")
+        (self.built.parent / "secret.txt").write_text("not to be served")
+        self.addCleanup((self.built.parent / "secret.txt").unlink)
+        self.client = create_app(self.database, self.built, self.clock).test_client()
+
+    def test_every_address_that_the_page_routes_gets_the_page_and_asks_again(self) -> None:
+        for address in ("/", "/runs/1/working", "/formula?f=CuO", "/no/such/page"):
+            response = self.client.get(address)
+            self.assertIn("the page", response.text)
+            self.assertEqual(response.headers["Cache-Control"], "no-cache")
+
+    def test_named_assets_are_kept_for_ever_and_the_rest_is_not(self) -> None:
+        self.assertIn("immutable", self.client.get("/assets/index-1.js").headers["Cache-Control"])
+        self.assertNotIn("immutable", self.client.get("/mark.svg").headers.get("Cache-Control", ""))
+
+    def test_nothing_outside_the_built_folder_is_served(self) -> None:
+        for address in ("/../secret.txt", "/assets/../../secret.txt", "/%2e%2e/secret.txt", "//secret.txt"):
+            self.assertNotIn("not to be served", self.client.get(address).text, address)
+
+    def test_an_unknown_address_of_the_api_is_no_page(self) -> None:
+        for address in ("/api", "/api/", "/api/nothing"):
+            response = self.client.get(address)
+            self.assertEqual((response.status_code, response.content_type), (404, "application/problem+json"))
+
+    def test_without_a_built_page_it_says_so(self) -> None:
+        self.assertEqual(self.app.test_client().get("/").status_code, 404)
+
+
+class Failures(AppCase):
+    def failing(self, error: Exception) -> int:
+        app = create_app(self.database, clock=self.clock)
+
+        def fail() -> str:
+            raise error
+
+        app.add_url_rule("/api/fails", "fails", fail)
+        response = app.test_client().get("/api/fails")
+        self.assertEqual(response.content_type, "application/problem+json")
+        self.said = response.json or {}
+        self.assertNotIn("secret", response.text)  # neither statement nor stack trace leaves the house
+        return response.status_code
+
+    def setUp(self) -> None:
+        super().setUp()
+        logging.disable(logging.CRITICAL)
+        self.addCleanup(logging.disable, logging.NOTSET)
+
+    def test_two_at_the_same_moment_are_a_conflict(self) -> None:
+        self.assertEqual(self.failing(IntegrityError("secret", {}, Exception("secret"))), 409)
+        self.assertEqual(self.said["code"], "conflict")
+
+    def test_a_database_that_went_away_is_no_fault_of_what_was_typed(self) -> None:
+        self.assertEqual(self.failing(OperationalError("secret", {}, Exception("secret"))), 503)
+        self.assertIn("is kept and sent again", self.said["title"])
+        lost = ProgrammingError("secret", {}, Exception("secret"), connection_invalidated=True)
+        self.assertEqual(self.failing(lost), 503)
+
+    def test_anything_else_is_said_without_its_inside(self) -> None:
+        for error in (ProgrammingError("secret", {}, Exception("secret")), ZeroDivisionError("secret")):
+            self.assertEqual(self.failing(error), 500)
+            self.assertIn("nothing was changed", self.said["title"])
+
+    def test_a_database_that_cannot_be_reached_is_told_at_every_use(self) -> None:
+        gone = Database("mariadb+pymysql://kettle:x@127.0.0.1:1/claykettle?charset=utf8mb4")
+        self.addCleanup(gone.close)
+        client = create_app(gone, clock=self.clock).test_client()
+        for address in ("/api/runs", "/api/shelf"):
+            self.assertEqual(client.get(address).status_code, 503)
