@@ -29,6 +29,8 @@ def round_significant(number: Decimal, figures: int) -> Decimal:
     if number == 0:
         return Decimal(0)
     rounded = round_to_place(number, number.adjusted() - figures + 1)
+    if rounded.adjusted() == number.adjusted():
+        return rounded
     return round_to_place(number, rounded.adjusted() - figures + 1)
 
 

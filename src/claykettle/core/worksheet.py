@@ -143,6 +143,7 @@ class Values:
     picks: Mapping[str, str] = field(default_factory=dict)
     lacking: Mapping[str, str] = field(default_factory=dict)
     _variances: dict[str, dict[str, float]] = field(default_factory=dict, compare=False, repr=False)
+    _spreads: dict[str, float] = field(default_factory=dict, compare=False, repr=False)
 
     def __getitem__(self, name: str) -> Any:
         return self.numbers[name]
@@ -152,8 +153,10 @@ class Values:
         return self.numbers.get(name)
 
     def spread(self, name: str) -> float:
-        """The standard uncertainty of a name; zero for what cannot be had."""
-        return math.sqrt(math.fsum(self.variances(name).values()))
+        """The standard uncertainty of a name, worked out once; zero for what cannot be had."""
+        if name not in self._spreads:
+            self._spreads[name] = math.sqrt(math.fsum(self.variances(name).values()))
+        return self._spreads[name]
 
     def variances(self, name: str) -> Mapping[str, float]:
         """What each reading adds to the variance of a name, worked out once."""

@@ -267,7 +267,7 @@ def ratio_candidates(trial: Trial) -> tuple[Candidate, ...]:
     options, ratio = trial.options, trial.values.get("water_ratio")
     if ratio is None:
         return ()
-    texts, ratios = _hydrates(options.salt, options.ratios)
+    texts, ratios = _hydrates(options.salt, options.max_ratio, options.halves)
     rows = (
         candidate(text, x, off, expected=x) for text, x, off in zip(texts, ratios, misfits(ratio, ratios), strict=True)
     )
@@ -275,8 +275,9 @@ def ratio_candidates(trial: Trial) -> tuple[Candidate, ...]:
 
 
 @lru_cache(maxsize=256)
-def _hydrates(salt: Formula, ratios: tuple[Fraction, ...]) -> tuple[tuple[str, ...], tuple[float, ...]]:
+def _hydrates(salt: Formula, most: int, halves: bool) -> tuple[tuple[str, ...], tuple[float, ...]]:
     """The formulas of a salt's hydrates and their ratios as plain numbers."""
+    ratios = _ratios(most, 2 if halves else 1)
     return tuple(salt.hydrate(x).text for x in ratios), tuple(float(x) for x in ratios)
 
 
