@@ -55,6 +55,13 @@ def malachite(*ends: str) -> Codes:
     return run(readings, method="decomposition", options={"equations": MALACHITE})
 
 
+def whiting(dissolved: Any) -> Codes:
+    """One whiting run: 1.500 g that lost 0.600 g of gas."""
+    readings = {"vessel_before": "98.412 g", "sample": "1.500 g", "vessel_after": "99.312 g"}
+    options = {"equations": ["CaCO3 + 2 HCl -> CaCl2 + H2O + CO2"], "dissolved": dissolved}
+    return run(readings, method="gas_by_mass_loss", options=options)
+
+
 def shares(text: str) -> Codes:
     """What the formula desk says of shares."""
     return lambda: {row.code for row in composition_sheet(text).verdicts}
@@ -114,6 +121,7 @@ CASES: dict[str, tuple[Codes, Codes]] = {
     "precise-not-accurate": (zincs("32.180 g", "32.180 g"), zincs(END, "32.135 g")),
     "accurate-not-precise": (zincs("32.124 g", "32.144 g"), zincs(END, "32.135 g")),
     "neither-precise-nor-accurate": (zincs("32.190 g", "32.180 g"), zincs("32.124 g", "32.144 g")),
+    "over-saturation": (whiting({"amount": "3 mmol", "volume": "50 mL"}), whiting({"volume": "50 mL"})),
     "shares-off": (shares("Sn 70.0 %, S 21.2 %"), shares("Sn 78.8 %, S 21.2 %")),
 }
 

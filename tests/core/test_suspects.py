@@ -16,7 +16,7 @@ from claykettle.core.uncertainty import nominal, reading_variable
 from claykettle.core.units import unit
 from claykettle.core.worksheet import Shape
 from tests.core.test_crucible_methods import run, soda, tin
-from tests.core.test_methods import TRUTHS
+from tests.core.test_methods import TRUTHS, shape_with
 
 # Which way each cause pushes the key result: common practice, told in every lab manual's discussion of errors.
 UP, DOWN = 1, -1
@@ -32,6 +32,9 @@ SIGNS = {
     "decomposition": {
         "not-fully-heated": UP, "moisture": UP, "dust": DOWN, "crumbs": DOWN, "damp": DOWN, "residue-warm": DOWN,
         "vessel-warm": UP,
+    },
+    "gas_by_mass_loss": {
+        "still-dissolved": DOWN, "weighed-early": DOWN, "spray": UP, "crumbs": UP, "over-corrected": UP,
     },
 }  # fmt: skip
 
@@ -65,9 +68,9 @@ class Signs(unittest.TestCase):
     def test_every_cause_pushes_the_way_the_trade_says(self) -> None:
         for method in all_methods().values():
             self.assertEqual({cause.code for cause in method.causes}, set(SIGNS[method.name]))
-            shape = next(method.shapes())
-            readings = method.bench(shape, TRUTHS[method.name](random.Random(3)), {})
             for cause in method.causes:
+                shape = shape_with(method, cause)
+                readings = method.bench(shape, TRUTHS[method.name](random.Random(3)), {})
                 with self.subTest(method=method.name, cause=cause.code):
                     shift = replay(method, shape, readings, cause, cause.usual, method.key(shape.options)).shift
                     self.assertGreater(shift * SIGNS[method.name][cause.code], 0)

@@ -121,8 +121,8 @@ class RealGases(unittest.TestCase):
     def test_carbon_dioxide_in_water(self) -> None:
         """About 0.033 mol/(L atm) at 25 °C, so about 1.7 mmol in 50 mL (common practice); twice that near 0 °C.
 
-            The handbook's mole fraction at 0 °C and one atmosphere is 1.3e-3, so 0.077 mol/L (from memory); the contract's
-        constant has one slope for all temperatures, which falls short there by a tenth.
+        The handbook gives a mole fraction of 1.3e-3 at 0 °C and one atmosphere, so 0.077 mol/L (from memory); the
+        contract has one slope for all temperatures, which falls short there by a tenth.
         """
         henry = henry_of("CO2")
         assert henry is not None

@@ -23,7 +23,11 @@ def with_unit(value: Any, dimension: str) -> Any:
 
 def check_dimensions(sheet: Worksheet, inputs: dict[str, Any]) -> dict[str, Any]:
     """Evaluate with units; raises AssertionError naming the first line whose dimension is not the declared one."""
-    typed = {name: with_unit(inputs[name], sheet.readings[name].dimension) for name in sheet.readings}
+    plain = dict(inputs)
+    for name, row in sheet.readings.items():
+        if row.given is not None:
+            plain.setdefault(name, float(row.given(sheet.shape.options).reading.si))
+    typed = {name: with_unit(plain[name], sheet.readings[name].dimension) for name in sheet.readings}
 
     def call(line: LineDef, arguments: dict[str, Any]) -> Any:
         bare = set(line.takes.values()) <= {"options"}

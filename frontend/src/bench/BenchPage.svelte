@@ -61,7 +61,9 @@
 			<div class="steps"><Steps {run} {bench} /></div>
 			<div class="pictures">
 				<MassStair treads={run.stair} next={bench.entry} />
-				<LossBars losses={run.losses} toleranceMg={run.tolerance_mg} tolerance={run.tolerance} />
+				{#if run.tolerance}
+					<LossBars losses={run.losses} toleranceMg={run.tolerance_mg} tolerance={run.tolerance} />
+				{/if}
 			</div>
 			<div class="entry no-print"><Entry {run} {bench} /></div>
 			<div class="answer"><Answer {run} {bench} /></div>

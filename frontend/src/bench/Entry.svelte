@@ -171,6 +171,8 @@
 			{/if}
 		</div>
 	</form>
+{:else}
+	<div class="rest"><p><strong>Everything is weighed.</strong></p></div>
 {/if}
 
 <style>

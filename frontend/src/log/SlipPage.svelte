@@ -59,8 +59,9 @@
 			</div>
 			<footer>
 				<p>
-					Value ± U, k = 2. {run.balance.name}{run.balance.half_width ? `, ± ${run.balance.half_width}` : ''};
-					constant within {run.tolerance}.
+					Value ± U, k = 2. {run.balance.name}{run.balance.half_width
+						? `, ± ${run.balance.half_width}`
+						: ''}{run.tolerance ? `; constant within ${run.tolerance}` : ''}.
 				</p>
 				<p class="sign"><span>Worked by</span><span>Seen by</span></p>
 			</footer>

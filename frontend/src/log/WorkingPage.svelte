@@ -26,8 +26,8 @@
 				{run.method_title}, {run.date}. {run.schools.map((row) => `${row.title}: ${row.answer}`).join('; ')}.
 			</p>
 			<p>
-				{run.balance.name}{run.balance.half_width ? `, half-width ${run.balance.half_width}` : ''}. Constant
-				within {run.tolerance}.
+				{run.balance.name}{run.balance.half_width ? `, half-width ${run.balance.half_width}` : ''}.
+				{#if run.tolerance}Constant within {run.tolerance}.{/if}
 			</p>
 			<button class="button no-print" onclick={() => window.print()}>Print</button>
 		</section>

@@ -17,7 +17,8 @@ type Property = {
 	description?: string;
 	type?: string;
 	pattern?: string;
-	anyOf?: { type?: string }[];
+	anyOf?: { type?: string; $ref?: string }[];
+	$ref?: string;
 	default?: unknown;
 	first?: boolean;
 };
@@ -112,22 +113,48 @@ export class StartForm {
 		for (const field of this.fields) {
 			const value = this.values[field.name];
 			if (value === undefined || value === field.initial) continue;
-			if (field.kind === 'number') chosen[field.name] = Number(value);
+			if (field.kind === 'number') put(chosen, field.name, Number(value));
 			else if (field.kind === 'list')
-				chosen[field.name] = String(value)
-					.split(/[,;]+/)
-					.map((text) => text.trim())
-					.filter(Boolean);
-			else if (typeof value === 'boolean' || value.trim() !== '') chosen[field.name] = value;
+				put(
+					chosen,
+					field.name,
+					String(value)
+						.split(/[,;]+/)
+						.map((text) => text.trim())
+						.filter(Boolean)
+				);
+			else if (typeof value === 'boolean' || value.trim() !== '') put(chosen, field.name, value);
 		}
 		return chosen;
 	}
 }
 
-/** The options of a method as fields, read from its JSON Schema. */
+type Schema = { properties?: Record<string, Property>; $defs?: Record<string, Schema> };
+
+/** Put an option in its place; `claim.mass` is the mass of a claim. */
+function put(options: Record<string, unknown>, name: string, value: unknown): void {
+	const [outer = name, inner] = name.split('.');
+	if (inner === undefined) options[outer] = value;
+	else options[outer] = { ...(options[outer] as Record<string, unknown> | undefined), [inner]: value };
+}
+
+/** The options of a method as fields, read from its JSON Schema; those of a group stand as `group.field`. */
 export function optionFields(method: MethodView): OptionFieldSpec[] {
-	const properties = (method.options['properties'] ?? {}) as Record<string, Property>;
-	return Object.entries(properties).map(([name, property]) => {
+	const schema = method.options as Schema;
+	const group = (property: Property): Schema | undefined => {
+		const reference = property.$ref ?? property.anyOf?.find((row) => row.$ref)?.$ref;
+		return reference ? schema.$defs?.[reference.replace('#/$defs/', '')] : undefined;
+	};
+	const rows = Object.entries(schema.properties ?? {}).flatMap(([name, property]): [string, Property][] => {
+		const inner = Object.entries(group(property)?.properties ?? {});
+		return inner.length
+			? inner.map(([part, own]) => [
+					`${name}.${part}`,
+					{ ...own, first: own.first ?? property.first ?? false }
+				])
+			: [[name, property]];
+	});
+	return rows.map(([name, property]) => {
 		const choices = /^\^\((.+)\)\$$/.exec(property.pattern ?? '')?.[1]?.split('|') ?? [];
 		const kind =
 			property.type === 'boolean'

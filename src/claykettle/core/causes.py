@@ -105,6 +105,7 @@ def replay(method: Method, shape: Shape, readings: Readings, cause: Cause, dose:
 def _both(method: Method, shape: Shape, readings: Readings, cause: Cause, dose: float) -> tuple[Values, Values]:
     sheet = method.page.build(shape)
     kind = cause.kind
+    readings = {**sheet.given, **readings}
     honest = sheet.evaluate(readings)
     match kind:
         case ReadingShifted(name, factor):

@@ -13,7 +13,7 @@ from claykettle.core.judgement.next_heating import judge_next_heating
 from claykettle.core.judgement.replicates import Comparison, compare, judge_replicates, sample_deviation
 from claykettle.core.judgement.window import judge_window
 from claykettle.core.method import Formulated, Statement, Trial
-from claykettle.core.reading import Reading
+from claykettle.core.reading import Quantity, Reading
 from claykettle.core.rounding import with_uncertainty
 from claykettle.core.run import Entry, Run, TrialRecord, shape_of
 from claykettle.core.uncertainty import (
@@ -197,7 +197,15 @@ def _valued(
     inputs: dict[str, Any] = {}
     for name, rows in entries.items():
         inputs |= common[name] if name in common and name not in record.entries else variables.of(name, rows)
-    return Trial(sheet, _typed(sheet, entries), sheet.evaluate(inputs))
+    given = {name: row.given(run.options) for name, row in sheet.readings.items() if row.given is not None}
+    inputs |= {name: _given(name, quantity) for name, quantity in given.items()}
+    typed = _typed(sheet, entries) | {name: quantity.reading for name, quantity in given.items()}
+    return Trial(sheet, typed, sheet.evaluate(inputs))
+
+
+def _given(name: str, quantity: Quantity) -> Number:
+    value = float(quantity.reading.si)
+    return value if quantity.half_width is None else reading_variable(value, float(quantity.half_width), name)
 
 
 def _trial(run: Run, record: TrialRecord, common: Mapping[str, dict[str, Any]], index: int) -> TrialEvaluation:

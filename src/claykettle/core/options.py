@@ -16,7 +16,8 @@ from pydantic_core import PydanticCustomError
 from claykettle.core.chemistry.equation import Equation, balanced_equation
 from claykettle.core.chemistry.formula import Formula, parse_formula
 from claykettle.core.errors import Refusal
-from claykettle.core.reading import Reading, parse_reading
+from claykettle.core.reading import Quantity, Reading, parse_half_width, parse_reading
+from claykettle.core.units import units_of
 
 FIRST: dict[str, Any] = {"first": True}
 """What an option's schema bears where the form for a new run asks it of every run."""
@@ -79,6 +80,49 @@ _equation = _from_text(
 )
 
 
+def _quantity(dimension: str) -> Callable[[object], Quantity]:
+    """A validator for a given quantity: a text, or a text with its half-width."""
+
+    def validate(value: object) -> Quantity:
+        if isinstance(value, Quantity):
+            return value
+        text, width = (value.get("text"), value.get("half_width")) if isinstance(value, dict) else (value, None)
+        known = not isinstance(value, dict) or set(value) <= {"text", "half_width"}
+        if not known or not isinstance(text, str) or not isinstance(width, str | None):
+            example = f"'1 {units_of(dimension)[0]}'"
+            said = f"Write a text with its unit such as {example}, or that as 'text' with a 'half_width'."
+            raise PydanticCustomError("not-a-number", "{text}", {"text": said})
+        try:
+            return Quantity(
+                parse_reading(text, dimension), None if width is None else parse_half_width(width, dimension)
+            )
+        except Refusal as error:
+            raise custom_error(error) from None
+
+    return validate
+
+
+def _written(quantity: Quantity) -> Any:
+    reading = quantity.reading
+    if quantity.half_width is None:
+        return reading.text
+    width = quantity.half_width / reading.unit.factor
+    return {"text": reading.text, "half_width": f"{width.normalize():f} {reading.unit.symbol}"}
+
+
+def _either(dimension: str) -> dict[str, Any]:
+    """The JSON Schema of a given quantity."""
+    example = f"1 {units_of(dimension)[0]}"
+    written = {"type": "string", "examples": [example]}
+    pair = {
+        "type": "object",
+        "properties": {"text": written, "half_width": written},
+        "required": ["text"],
+        "additionalProperties": False,
+    }
+    return {"anyOf": [written, pair], "title": f"with its unit, such as {example}"}
+
+
 def as_tuple(value: object) -> object:
     """A list of the run file as the tuple that a frozen model holds."""
     return tuple(value) if isinstance(value, list) else value
@@ -104,6 +148,26 @@ MassField = Annotated[
     PlainValidator(_mass),
     PlainSerializer(lambda reading: reading.text, return_type=str),
     WithJsonSchema({"type": "string", "title": "mass with its unit", "examples": ["0.005 g"]}),
+]
+
+
+GivenMass = Annotated[
+    Quantity, PlainValidator(_quantity("mass")), PlainSerializer(_written), WithJsonSchema(_either("mass"))
+]
+GivenAmount = Annotated[
+    Quantity, PlainValidator(_quantity("amount")), PlainSerializer(_written), WithJsonSchema(_either("amount"))
+]
+GivenVolume = Annotated[
+    Quantity, PlainValidator(_quantity("volume")), PlainSerializer(_written), WithJsonSchema(_either("volume"))
+]
+GivenTemperature = Annotated[
+    Quantity,
+    PlainValidator(_quantity("temperature")),
+    PlainSerializer(_written),
+    WithJsonSchema(_either("temperature")),
+]
+GivenRatio = Annotated[
+    Quantity, PlainValidator(_quantity("ratio")), PlainSerializer(_written), WithJsonSchema(_either("ratio"))
 ]
 
 

@@ -68,6 +68,14 @@ class Reading:
         return f"{self.digits} {self.unit.shown}"
 
 
+@dataclass(frozen=True)
+class Quantity:
+    """A figure that was given and not read at the bench: exact, or with a half-width (SI, a difference)."""
+
+    reading: Reading
+    half_width: Decimal | None = None
+
+
 @lru_cache(maxsize=4096)
 def parse_reading(text: str, dimension: str, default_unit: str | None = None) -> Reading:
     """Read `31.20 g`, `31,20 g` or, with a default unit, `31.20`.

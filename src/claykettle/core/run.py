@@ -121,7 +121,8 @@ def shape_of(method: Method, options: Options, names: frozenset[str], path: str 
 def reading_definition(method: Method, name: str) -> ReadingDef | None:
     """The declaration behind a reading's name, NAME_tare and NAME_gross included; None for an unknown one."""
     for reading in method.page.readings:
-        if reading.name == name or (reading.net and name in (f"{reading.name}_tare", f"{reading.name}_gross")):
+        forms = (reading.name, f"{reading.name}_tare", f"{reading.name}_gross") if reading.net else (reading.name,)
+        if reading.given is None and name in forms:
             return reading
     return None
 
@@ -130,6 +131,8 @@ def reading_names(method: Method) -> tuple[str, ...]:
     """Every reading name the method knows, the two forms of a net reading included."""
     names: list[str] = []
     for reading in method.page.readings:
+        if reading.given is not None:
+            continue
         names.append(reading.name)
         if reading.net:
             names += [f"{reading.name}_tare", f"{reading.name}_gross"]

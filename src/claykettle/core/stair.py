@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from decimal import Decimal
 from itertools import pairwise
 
 from claykettle.core.judgement.constancy import milligrams
 from claykettle.core.method import Trial
+from claykettle.core.options import SeriesOptions
 from claykettle.core.reading import Reading
 from claykettle.core.rounding import plain
 from claykettle.core.worksheet import ReadingDef
@@ -72,9 +73,11 @@ def tread_label(definition: ReadingDef, position: int) -> str:
 
 
 def losses(trial: Trial, treads: Sequence[Tread]) -> list[Loss]:
-    """What each heating changed, the first against the loaded vessel; empty before the first heating."""
-    tolerance: Decimal = trial.options.tolerance.si * GRAM
+    """What each heating changed, the first against the loaded vessel; empty before the first, or where none is done."""
     found: list[Loss] = []
+    if not isinstance(trial.options, SeriesOptions):
+        return found
+    tolerance = trial.options.tolerance.si * GRAM
     for before, tread in pairwise(treads):
         if tread.pan != "heated":
             continue
@@ -90,15 +93,20 @@ def _weighings(trial: Trial) -> Iterator[tuple[ReadingDef, int, Reading]]:
         if not definition.pan or name.endswith("_tare"):
             continue
         if name.endswith("_gross"):
-            yield from _net_of(trial, definition)
+            yield from _net_of(trial, definition, definition.name.replace("_gross", "_tare"))
+            continue
+        if definition.tipped_from:
+            dish, words = trial.sheet.readings[definition.tipped_from], definition.change
+            before = replace(dish, pan=definition.pan, change=words, label=words)
+            yield from _net_of(trial, before, definition.name)
             continue
         for position, reading in enumerate(trial.series(name), start=1):
             yield definition, position, reading
 
 
-def _net_of(trial: Trial, definition: ReadingDef) -> Iterator[tuple[ReadingDef, int, Reading]]:
-    """The net weighing that tare and gross make, as one reading with its decimals kept."""
-    gross, tare = trial.typed(definition.name), trial.typed(definition.name.replace("_gross", "_tare"))
+def _net_of(trial: Trial, definition: ReadingDef, empty: str) -> Iterator[tuple[ReadingDef, int, Reading]]:
+    """The net weighing that a reading and that of the empty boat or dish make, as one with its decimals kept."""
+    gross, tare = trial.typed(definition.name), trial.typed(empty)
     if gross is None or tare is None or gross.si <= tare.si:
         return
     number = (gross.si - tare.si) / gross.unit.factor

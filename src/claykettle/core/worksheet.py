@@ -19,6 +19,7 @@ from uncertainties import wrap
 
 from claykettle.core import rule as rules
 from claykettle.core.errors import WorksheetError
+from claykettle.core.reading import Quantity
 from claykettle.core.rounding import intermediate
 from claykettle.core.uncertainty import Number, nominal, variances
 from claykettle.core.units import Unit, unit
@@ -51,7 +52,9 @@ class ReadingDef:
     """A reading of the bench. `series` is weighed again and again; `net` may be given as tare and gross.
 
     `pan` says what stands on the balance (empty, added, loaded, heated) and `change` what came or went since the
-    weighing before: the mass stair draws both. `rises` says that a series is expected to gain.
+    weighing before: the mass stair draws both. `rises` says that a series is expected to gain. `given` takes the
+    quantity from the options in place of the bench, such as a concentration on a label: the bench never asks for it.
+    `tipped_from` names the reading of a dish before its content went into the vessel; this one is the dish after it.
     """
 
     name: str
@@ -66,6 +69,8 @@ class ReadingDef:
     rises: bool = False
     when: Guard = _always
     over: Members | None = None
+    given: Callable[[Options], Quantity] | None = None
+    tipped_from: str = ""
 
     def at(self, index: int) -> ReadingDef:
         """The member of a family with this index."""
@@ -195,6 +200,12 @@ class Page:
     def reading(self, name: str, label: str, unit: str, instrument: str, **more: Any) -> None:
         """Declare a reading; `more` as the fields of ReadingDef."""
         self.readings.append(ReadingDef(name, label, unit, instrument, **more))
+
+    def given(
+        self, name: str, label: str, unit: str, source: Callable[[Options], Quantity], when: Guard = _always
+    ) -> None:
+        """Declare a quantity that the options give; `source` is asked only where `when` holds."""
+        self.readings.append(ReadingDef(name, label, unit, "", when=when, given=source))
 
     def line(self, label: str, unit: str, rule: Any, **more: Any) -> Callable[[Callable[..., Any]], Callable[..., Any]]:
         """Declare the decorated function as a line; its parameters name what it needs.
@@ -329,6 +340,12 @@ class Worksheet:
         """Label of every reading and line by name."""
         return {name: row.label for name, row in self.readings.items()} | {row.name: row.label for row in self.lines}
 
+    @cached_property
+    def given(self) -> Mapping[str, float]:
+        """What the options give in place of readings, as plain SI numbers."""
+        rows = self.readings.items()
+        return {name: float(row.given(self.shape.options).reading.si) for name, row in rows if row.given is not None}
+
     def evaluate(
         self,
         inputs: Mapping[str, Any],
@@ -392,6 +409,9 @@ class _Evaluation:
             self._reading(name, reading)
 
     def _reading(self, name: str, reading: ReadingDef) -> None:
+        if name not in self.inputs and reading.given is not None:
+            self.numbers[name] = self.sheet.given[name]
+            return
         if name not in self.inputs or (reading.series and not self.inputs[name]):
             self.lacking[name] = name
             return

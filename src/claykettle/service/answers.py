@@ -60,12 +60,14 @@ def answer_view(evaluation: Evaluation, trial: TrialEvaluation) -> AnswerView:
     second = trial.result(head.second) if head.second else None
     codes = {verdict.code for verdict in trial.verdicts}
     matches = sum(row.status == "match" for row in possible)
+    if formula is not None and not trial.candidates:
+        matches = int(formula.text is not None)  # told, not chosen
     why = ""
     if any(verdict.level == "stop" for verdict in trial.verdicts):
         why = "Provisional: something cannot be right"
     elif "missing-reading" in codes:
         why = "Provisional: a weighing is missing"
-    elif "constant-mass" not in codes:
+    elif "constant-mass" not in codes and any(row.series for row in trial.trial.sheet.readings.values()):
         why = "Provisional: the mass has not settled"
     shares = trial.shares(evaluation.key) if key else ()
     remarks = [limiting_sentence(shares, trial.trial.sheet.labels)]

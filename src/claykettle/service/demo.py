@@ -37,6 +37,7 @@ def seed_demo(session: Session, now: datetime) -> bool:
         _tin_with_sulfur(session, now, *row)
     for row in MALACHITE:
         _malachite(session, now, *row)
+    _whiting(session, now)
     return True
 
 
@@ -280,6 +281,34 @@ def _two_that_agree(session: Session, now: datetime) -> None:
     bench.see("white crust", "on the crystals before heating")
     bench.next_trial("2")
     bench.hydrate("27.904", "29.391", ("28.722", "28.705", "28.704"))
+
+
+def _whiting(session: Session, now: datetime) -> None:
+    """Whiting against the percentage on its bag, the gas left in the acid counted by Henry's law."""
+    bench = _Bench(
+        session,
+        now - timedelta(minutes=50),
+        "Grog",
+        "Balance A",
+        "Whiting against its bag",
+        method="gas_by_mass_loss",
+        options={
+            "equations": ["CaCO3(s) + 2 HCl(aq) -> CaCl2(aq) + H2O(l) + CO2(g)"],
+            "claim": {"percent": "97 %"},
+            "dissolved": {"volume": "50 mL", "temperature": "21 degC"},
+        },
+        planned={"sample": {"about": "1.5 g"}},
+    )
+    bench.step("acid", "finished", 4)
+    bench.weigh("vessel_before", "112.436")
+    bench.weigh("dish_sample", "6.383")
+    bench.step("tip", "started")
+    bench.see("fizzing")
+    bench.step("tip", "finished", 9)
+    bench.weigh("dish", "4.871")
+    bench.step("swirl", "finished", 3)
+    bench.see("quiet")
+    bench.weigh("vessel_after", "113.385")
 
 
 _Row = tuple[str, str, str, str, str, tuple[str, ...]]

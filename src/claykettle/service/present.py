@@ -7,6 +7,7 @@ from datetime import datetime, timedelta
 
 from claykettle.core.evaluation import Evaluation, TrialEvaluation
 from claykettle.core.methods.registry import method_named
+from claykettle.core.options import SeriesOptions
 from claykettle.core.procedure import PlannedStep, Procedure, school_titles
 from claykettle.core.reading import digits_of, parse_reading
 from claykettle.core.run import reading_definition
@@ -45,7 +46,7 @@ def run_view(run: StoredRun, now: datetime, label: str | None = None) -> RunView
     events = events_of(run, shown.label)
     treads = stair(trial.trial)
     typed = {(row.slot, row.position): digits_of(row.text) for row in (*run.shared, *shown.current)}
-    predictions = predictions_of(run, evaluation)
+    predictions, options = predictions_of(run, evaluation), trial.trial.options
     upcoming = _entries(run, procedure, steps, trial)
     return RunView(
         uuid=run.uuid,
@@ -74,8 +75,8 @@ def run_view(run: StoredRun, now: datetime, label: str | None = None) -> RunView
         ],
         stair=treads,
         losses=losses(trial.trial, treads),
-        tolerance=trial.trial.options.tolerance.shown,
-        tolerance_mg=float(trial.trial.options.tolerance_g) * 1000,
+        tolerance=options.tolerance.shown if isinstance(options, SeriesOptions) else "",
+        tolerance_mg=float(options.tolerance_g) * 1000 if isinstance(options, SeriesOptions) else 0.0,
         answer=answer_view(evaluation, trial),
         trial=trial_view(trial),
         trials=[_line(run, row, evaluation) for row in run.own_trials],
@@ -213,7 +214,7 @@ def _entry_view(
     window = procedure.windows.get(name)
     planned = run.planned.get(name) or (window.model_dump(exclude_none=True) if window else {})
     hint = ""
-    if definition.pan in ("loaded", "added") and not slot.endswith("_tare") and planned:
+    if definition.change == name and not definition.tipped_from and not slot.endswith("_tare") and planned:
         hint = f"Planned {name}: " + " ".join(f"{word} {text}" for word, text in planned.items())
     if definition.series and trial.trial.series(slot):
         before = trial.trial.series(slot)[-1]

@@ -253,6 +253,7 @@ class RunView(View):
     observations: list[ObservationView]
     stair: list[Tread]
     losses: list[Loss]
+    # empty and 0 for a method that does not weigh to constant mass
     tolerance: str
     tolerance_mg: float
     answer: AnswerView

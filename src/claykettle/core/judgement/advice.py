@@ -61,9 +61,12 @@ def _series(trial: Trial) -> list[str]:
 
 
 def _half_width(trial: Trial, name: str, half_widths: Mapping[str, Decimal]) -> float:
+    definition = trial.sheet.readings[name]
+    if definition.given is not None:
+        return float(definition.given(trial.options).half_width or 0)
     reading = trial.readings[name]
     one = reading[-1] if isinstance(reading, tuple) else reading
-    given = half_widths.get(trial.sheet.readings[name].instrument)
+    given = half_widths.get(definition.instrument)
     return float(given if given is not None else one.last_digit_si)
 
 
@@ -73,7 +76,7 @@ def _spread(
     """The standard uncertainty of the result with these half-widths, and standard uncertainties of settling."""
 
     def number(name: str, value: float) -> Any:
-        return reading_variable(value, widths[name], name)
+        return reading_variable(value, widths[name], name) if widths[name] > 0 else value
 
     inputs: dict[str, Any] = {
         name: [number(name, one) for one in row] if isinstance(row, list) else number(name, row)

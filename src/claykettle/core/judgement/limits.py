@@ -18,7 +18,7 @@ def limiting_sentence(shares: Sequence[Share], labels: Mapping[str, str]) -> str
     if largest.reading.endswith(".settling"):
         return f"What the last heating still changed limits the answer ({percent} of the variance), not the balance."
     label = labels.get(largest.reading, largest.reading)
-    return f"The weighing of {label} limits the answer ({percent} of the variance)."
+    return f"What limits the answer is the reading of {label} ({percent} of the variance)."
 
 
 def label_of(reading: str, labels: Mapping[str, str]) -> str:
