@@ -58,3 +58,41 @@ class MassLoss(BrowserCase):
                 expect(page.get_by_text("Everything is weighed.")).to_be_visible()
                 self.assertEqual(self.serious_faults(page), [])
                 self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), TABLET["width"])
+
+
+class Flask(BrowserCase):
+    def test_argon_is_typed_by_keyboard_to_its_molar_mass(self) -> None:
+        with self.page() as page:
+            start(page, "Gas weighed in a flask", "Argon by keyboard", {"Gas, where it is known": "Ar"})
+            for label, text in (
+                ("room temperature", "21.5"),
+                ("barometer", "968.4"),
+                ("flask with air", "84.123"),
+                ("flask with gas, filling 1", "84.217"),
+                ("flask with gas, filling 2", "84.231"),
+            ):
+                type_reading(page, label, text)
+            answer = page.get_by_role("region", name="Answer so far")
+            expect(answer).to_contain_text("It is still filling")
+            type_reading(page, "flask with gas, filling 3", "84.232")
+            type_reading(page, "flask with water", "333.06")
+            expect(answer.locator(".formula").first).to_have_text("Ar")
+            expect(answer).to_contain_text("g/mol")
+            expect(answer).not_to_contain_text("No half-width is given")
+            expect(page.get_by_role("button", name="Fill and weigh once more")).to_be_visible()
+            page.get_by_role("link", name="Suspects").focus()
+            page.keyboard.press("Enter")
+            row = page.get_by_role("row", name="the air displaced left out")
+            expect(row).to_contain_text("—")
+            self.assertEqual(self.serious_faults(page), [])
+
+    def test_a_barometer_in_another_unit_is_asked_about_before_it_is_kept(self) -> None:
+        with self.page(offline_expected=True) as page:
+            start(page, "Gas weighed in a flask", "Argon in mmHg", {"Gas, where it is known": "Ar"})
+            type_reading(page, "room temperature", "21.5")
+            type_reading(page, "barometer", "760 kPa")
+            expect(page.get_by_text("760 kPa is no air pressure of a room. Were hPa or mmHg meant?")).to_be_visible()
+            page.get_by_role("button", name="Let me correct it").click()
+            page.get_by_label("barometer").fill("760 mmHg")
+            page.keyboard.press("Enter")
+            expect(page.get_by_label("flask with air")).to_be_visible()

@@ -55,6 +55,18 @@ def malachite(*ends: str) -> Codes:
     return run(readings, method="decomposition", options={"equations": MALACHITE})
 
 
+def flask(pressure: str, **options: Any) -> Codes:
+    """One flask of argon."""
+    readings = {
+        "flask_air": "82.314 g",
+        "flask_gas": ["82.429 g", "82.430 g"],
+        "flask_water": "331.57 g",
+        "temperature": "20.0 degC",
+        "barometer": pressure,
+    }
+    return run(readings, method="gas_density", options={"gas": "Ar", **options})
+
+
 def whiting(dissolved: Any) -> Codes:
     """One whiting run: 1.500 g that lost 0.600 g of gas."""
     readings = {"vessel_before": "98.412 g", "sample": "1.500 g", "vessel_after": "99.312 g"}
@@ -122,6 +134,8 @@ CASES: dict[str, tuple[Codes, Codes]] = {
     "accurate-not-precise": (zincs("32.124 g", "32.144 g"), zincs(END, "32.135 g")),
     "neither-precise-nor-accurate": (zincs("32.190 g", "32.180 g"), zincs("32.124 g", "32.144 g")),
     "over-saturation": (whiting({"amount": "3 mmol", "volume": "50 mL"}), whiting({"volume": "50 mL"})),
+    "suspect-unit": (flask("760 kPa"), flask("760 mmHg")),
+    "sea-level": (flask("1013 hPa", barometer="sea_level", elevation="520 m"), flask("952 hPa")),
     "shares-off": (shares("Sn 70.0 %, S 21.2 %"), shares("Sn 78.8 %, S 21.2 %")),
 }
 

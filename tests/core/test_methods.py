@@ -12,6 +12,7 @@ from claykettle.core.method import Method
 from claykettle.core.methods.combination import CombinationTruth
 from claykettle.core.methods.decomposition import DecompositionTruth
 from claykettle.core.methods.gas_by_mass_loss import MassLossTruth
+from claykettle.core.methods.gas_density import GasDensityTruth
 from claykettle.core.methods.hydrate import HydrateTruth
 from claykettle.core.methods.registry import all_methods
 from claykettle.core.procedure import shipped_procedures, slots_of
@@ -27,6 +28,13 @@ TRUTHS: dict[str, Callable[[random.Random], Any]] = {
     ),
     "decomposition": lambda draw: DecompositionTruth(
         draw.uniform(0.02, 0.04), draw.uniform(0.001, 0.003), draw.uniform(0.4, 0.7)
+    ),
+    "gas_density": lambda draw: GasDensityTruth(
+        draw.uniform(0.06, 0.12),
+        draw.uniform(2e-4, 4e-4),
+        draw.uniform(0.028, 0.06),
+        draw.uniform(290, 300),
+        draw.uniform(8.4e4, 9.6e4),
     ),
     "gas_by_mass_loss": lambda draw: MassLossTruth(
         draw.uniform(0.08, 0.12), draw.uniform(0.001, 0.003), draw.uniform(0.7, 0.98)
@@ -114,5 +122,7 @@ class Procedures(unittest.TestCase):
         self.assertEqual({row.method for row in procedures}, set(all_methods()))
         for procedure in procedures:
             names = reading_names(all_methods()[procedure.method])
-            for answers in ({}, {"weighing": "tare"}):
-                self.assertLessEqual(set(slots_of(procedure, answers)), set(names), procedure.name)
+            schools = procedure.schools.items()
+            answers = [{name: choice} for name, school in schools for choice in school.choices]
+            for answer in ({}, *answers):
+                self.assertLessEqual(set(slots_of(procedure, answer)), set(names), procedure.name)

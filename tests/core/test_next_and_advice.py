@@ -34,7 +34,7 @@ class NextHeating(unittest.TestCase):
     def test_it_says_whether_it_matters_beside_the_band(self) -> None:
         self.assertIn("little beside the band", said(evaluated()))
         losing = evaluated({**ZINC, "vessel_residue": ["32.300 g", "32.220 g", "32.180 g"]})
-        self.assertIn("Heat again", said(losing))
+        self.assertIn("Once more", said(losing))
         self.assertEqual(said(evaluated({**ZINC, "vessel_residue": ["32.151 g"]})), "")
 
 

@@ -28,6 +28,7 @@ EXPECTED: dict[str, tuple[str, set[str], set[str]]] = {
     "Tin with sulfur, smoke lost": ("waiting", {"formula-none"}, {"mixture", "yield-over-100"}),
     "Malachite roasted to black oxide": ("waiting", {"formula-match"}, {"loss-too-large", "yield-over-100"}),
     "Whiting against its bag": ("waiting", set(), {"yield-over-100", "over-saturation", "out-of-order"}),
+    "Welding argon in a flask": ("waiting", {"constant-mass", "formula-match"}, {"suspect-unit", "out-of-order"}),
     "Malachite, under-heated": ("waiting", {"formula-none", "yield-over-100"}, {"formula-match"}),
 }
 

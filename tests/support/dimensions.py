@@ -10,7 +10,14 @@ from claykettle.core.units import si_symbol
 from claykettle.core.worksheet import LineDef, Pick, Worksheet
 
 REGISTRY = pint.UnitRegistry()
-_NAMES = {"m3": "m**3", "mol/m3": "mol/m**3", "kg/m3": "kg/m**3", "m/s2": "m/s**2", "1": "dimensionless"}
+_NAMES = {
+    "m3": "m**3",
+    "mol/m3": "mol/m**3",
+    "kg/m3": "kg/m**3",
+    "m3/mol": "m**3/mol",
+    "m/s2": "m/s**2",
+    "1": "dimensionless",
+}
 
 
 def with_unit(value: Any, dimension: str) -> Any:

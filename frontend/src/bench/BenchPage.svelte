@@ -62,7 +62,12 @@
 			<div class="pictures">
 				<MassStair treads={run.stair} next={bench.entry} />
 				{#if run.tolerance}
-					<LossBars losses={run.losses} toleranceMg={run.tolerance_mg} tolerance={run.tolerance} />
+					<LossBars
+						losses={run.losses}
+						toleranceMg={run.tolerance_mg}
+						tolerance={run.tolerance}
+						round={run.round}
+					/>
 				{/if}
 			</div>
 			<div class="entry no-print"><Entry {run} {bench} /></div>

@@ -31,6 +31,7 @@
 	const balance = $derived(
 		[run.balance.name, DECIMALS[run.balance.decimals ?? -1]].filter((part) => part !== undefined).join(', ')
 	);
+	const instrument = $derived(!entry || entry.instrument === 'balance' ? balance : entry.instrument);
 	const latest = $derived(run.readings.filter((row) => row.trial === run.trial.label).at(-1));
 	const saved = $derived(latest ? `saved ${timeOfDay(bench.savedAt || latest.at)}` : 'nothing weighed yet');
 	/* once the mass is constant the field rests, unless something is typed or on its way */
@@ -88,7 +89,7 @@
 			onclick={() => {
 				again = true;
 				void focus();
-			}}>Heat and weigh once more</button
+			}}>{run.round === 'heating' ? 'Heat' : 'Fill'} and weigh once more</button
 		>
 	</div>
 {:else if entry}
@@ -131,7 +132,9 @@
 		{#if keys}<div class="pad"><Keypad {press} {erase} /></div>{/if}
 		<p class="state" id="reading-state">
 			{#if left > 0}<strong class="warm">Still cooling: a warm vessel reads light.</strong>{/if}
-			<span class="quiet">{balance}{entry.hint ? `. ${entry.hint}` : ''}.</span>
+			<span class="quiet"
+				><span class="instrument">{instrument}</span>{entry.hint ? `. ${entry.hint}` : ''}.</span
+			>
 			{#if bench.waiting.length}<strong class="waiting">{bench.waiting.length} waiting to be saved</strong>
 			{:else}<span class="quiet">{saved}</span>{/if}
 		</p>
@@ -259,6 +262,12 @@
 	}
 	.state :last-child {
 		margin-left: auto;
+	}
+	.instrument {
+		display: inline-block;
+	}
+	.instrument::first-letter {
+		text-transform: uppercase;
 	}
 	.warm,
 	.waiting {

@@ -3,8 +3,12 @@
 	import { scaleLinear } from 'd3-scale';
 	import type { Loss } from '../api/client';
 
-	let { losses, toleranceMg, tolerance }: { losses: Loss[]; toleranceMg: number; tolerance: string } =
-		$props();
+	let {
+		losses,
+		toleranceMg,
+		tolerance,
+		round
+	}: { losses: Loss[]; toleranceMg: number; tolerance: string; round: string } = $props();
 
 	const HEIGHT = 116;
 	const FLOOR = 112;
@@ -22,10 +26,10 @@
 
 <figure>
 	<figcaption class="quiet">
-		Changed at each heating{#if losses.length}, <span class="settled">limit {tolerance}, dashed</span>{/if}
+		Changed at each {round}{#if losses.length}, <span class="settled">limit {tolerance}, dashed</span>{/if}
 	</figcaption>
 	{#if losses.length === 0}
-		<p class="quiet empty">Nothing heated yet. Each heating stands here against your limit of {tolerance}.</p>
+		<p class="quiet empty">Nothing yet. Each {round} stands here against your limit of {tolerance}.</p>
 	{:else}
 		<div bind:clientWidth={width}>
 			<svg {width} height={HEIGHT + 24} aria-hidden="true">
@@ -53,7 +57,7 @@
 						class="figure">{loss.text}</text
 					>
 					<text x={left(index) + 23} y={HEIGHT + 16} text-anchor="middle" class="label"
-						>heating {loss.position}</text
+						>{round} {loss.position}</text
 					>
 				{/each}
 			</svg>
@@ -61,7 +65,8 @@
 		<ul class="hidden-text">
 			{#each losses as loss (loss.position)}
 				<li>
-					Heating {loss.position}: {loss.milligrams >= 0 ? 'lost' : 'gained'}
+					{round}
+					{loss.position}: {loss.milligrams >= 0 ? 'lost' : 'gained'}
 					{loss.text}{loss.settled ? `, within the limit of ${tolerance}` : ''}
 				</li>
 			{/each}

@@ -224,7 +224,7 @@ export class Bench {
 			const { slot, position, unit, trial } = this.returned;
 			const elsewhere = trial !== this.trial;
 			const label = elsewhere ? `trial ${trial}: ${this.returned.label}` : this.returned.label;
-			const typedAgain = { slot, position, label, unit, tread: label, step: null, hint: '' };
+			const typedAgain = { slot, position, label, unit, tread: label, instrument: '', step: null, hint: '' };
 			return (elsewhere ? null : upcoming.find(is(this.returned))) ?? typedAgain;
 		}
 		const own = this.queue.filter((reading) => reading.trial === this.trial);

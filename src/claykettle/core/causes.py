@@ -116,7 +116,7 @@ def _both(method: Method, shape: Shape, readings: Readings, cause: Cause, dose: 
             return honest, sheet.evaluate(readings, functions={line: function})
         case OptionReplaced(option, value):
             options = shape.options.model_copy(update={option: value})
-            return honest, method.page.build(Shape(options, shape.net, shape.split)).evaluate(readings)
+            return honest, method.page.build(Shape(options, shape.net, shape.split, shape.taken)).evaluate(readings)
         case TruthChanged(fault):
             truth = method.truth(shape, honest)
             clean = sheet.evaluate(method.bench(shape, truth, {}))

@@ -166,6 +166,9 @@ GivenTemperature = Annotated[
     PlainSerializer(_written),
     WithJsonSchema(_either("temperature")),
 ]
+GivenLength = Annotated[
+    Quantity, PlainValidator(_quantity("length")), PlainSerializer(_written), WithJsonSchema(_either("length"))
+]
 GivenRatio = Annotated[
     Quantity, PlainValidator(_quantity("ratio")), PlainSerializer(_written), WithJsonSchema(_either("ratio"))
 ]

@@ -19,7 +19,7 @@ _BELIEVABLE: dict[str, tuple[str, str]] = {
     "volume": ("0", "0.1"),
     "temperature": ("0", "2000"),
     "pressure": ("0", "1e7"),
-    "length": ("-10", "10"),
+    "length": ("-500", "9000"),  # elevations too
     "amount": ("0", "1e3"),
     "concentration": ("0", "1e5"),
     "density": ("0", "3e4"),

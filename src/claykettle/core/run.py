@@ -114,7 +114,8 @@ def shape_of(method: Method, options: Options, names: frozenset[str], path: str 
             faults.append(Fault("both-forms", f"{path}.{reading.name}" if path else reading.name, message))
     if faults:
         raise Refusal(*faults)
-    return Shape(options, frozenset(net), frozenset(split))
+    taken = frozenset(reading.name for reading in method.page.readings if reading.optional and reading.name in names)
+    return Shape(options, frozenset(net), frozenset(split), taken)
 
 
 @lru_cache(maxsize=1024)

@@ -69,7 +69,7 @@ def stair(trial: Trial) -> list[Tread]:
 
 def tread_label(definition: ReadingDef, position: int) -> str:
     """The short name of a weighing, as it stands below its tread."""
-    return f"heating {position}" if definition.pan == "heated" else definition.label
+    return f"{definition.round} {position}" if definition.pan == "heated" else definition.label
 
 
 def losses(trial: Trial, treads: Sequence[Tread]) -> list[Loss]:

@@ -31,11 +31,12 @@ SETTLING = "_settling"
 
 @dataclass(frozen=True)
 class Shape:
-    """What decides the form of a worksheet: the options and which net readings are given, and how."""
+    """What decides the form of a worksheet: options, which net readings are given and how, which optional are taken."""
 
     options: Options
     net: frozenset[str] = frozenset()
     split: frozenset[str] = frozenset()
+    taken: frozenset[str] = frozenset()
 
 
 Guard = Callable[[Shape], bool]
@@ -52,7 +53,8 @@ class ReadingDef:
     """A reading of the bench. `series` is weighed again and again; `net` may be given as tare and gross.
 
     `pan` says what stands on the balance (empty, added, loaded, heated) and `change` what came or went since the
-    weighing before: the mass stair draws both. `rises` says that a series is expected to gain. `given` takes the
+    weighing before: the mass stair draws both. `rises` says that a series is expected to gain, `round` what is done
+    before each of its weighings. An `optional` reading stands on the page only where it was taken. `given` takes the
     quantity from the options in place of the bench, such as a concentration on a label: the bench never asks for it.
     `tipped_from` names the reading of a dish before its content went into the vessel; this one is the dish after it.
     """
@@ -67,6 +69,8 @@ class ReadingDef:
     pan: str = ""
     change: str = ""
     rises: bool = False
+    round: str = "heating"
+    optional: bool = False
     when: Guard = _always
     over: Members | None = None
     given: Callable[[Options], Quantity] | None = None
@@ -247,6 +251,8 @@ class Page:
         for reading in _members(self.readings, shape):
             given = reading.name in shape.net
             if not reading.when(shape) or (reading.net and not given) or reading.instead_of in shape.net:
+                continue
+            if reading.optional and reading.name not in shape.taken:
                 continue
             if reading.name in active:
                 raise WorksheetError(f"{self.method}: two active readings '{reading.name}'")

@@ -42,7 +42,7 @@ def working_view(run: StoredRun) -> WorkingPageView:
                 working=list(trial.working),
                 budget=list(trial.budget),
                 key=evaluation.key,
-                labels={share.reading: label_of(share.reading, trial.trial.sheet.labels) for share in trial.budget},
+                labels={share.reading: label_of(share.reading, trial.trial.sheet) for share in trial.budget},
                 advice=advise(trial.trial, evaluation.run.method, evaluation.run.half_widths),
             )
             for trial in evaluation.trials
@@ -70,7 +70,7 @@ def answer_view(evaluation: Evaluation, trial: TrialEvaluation) -> AnswerView:
     elif "constant-mass" not in codes and any(row.series for row in trial.trial.sheet.readings.values()):
         why = "Provisional: the mass has not settled"
     shares = trial.shares(evaluation.key) if key else ()
-    remarks = [limiting_sentence(shares, trial.trial.sheet.labels)]
+    remarks = [limiting_sentence(shares, trial.trial.sheet)]
     return AnswerView(
         label=key.label if key else "",
         text=key.text if key else None,

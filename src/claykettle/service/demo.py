@@ -38,6 +38,7 @@ def seed_demo(session: Session, now: datetime) -> bool:
     for row in MALACHITE:
         _malachite(session, now, *row)
     _whiting(session, now)
+    _argon(session, now)
     return True
 
 
@@ -309,6 +310,32 @@ def _whiting(session: Session, now: datetime) -> None:
     bench.step("swirl", "finished", 3)
     bench.see("quiet")
     bench.weigh("vessel_after", "113.385")
+
+
+def _argon(session: Session, now: datetime) -> None:
+    """Welding argon in a flask: two fillings that agree, the air displaced put back."""
+    bench = _Bench(
+        session,
+        now - timedelta(minutes=70),
+        "China",
+        "Balance B",
+        "Welding argon in a flask",
+        method="gas_density",
+        options={"gas": "Ar"},
+        schools={"source": "cylinder"},
+    )
+    bench.predict("China", "40")
+    bench.step("dry", "finished", 3)
+    bench.weigh("temperature", "21.5")
+    bench.weigh("barometer", "968.4")
+    bench.weigh("flask_air", "84.123")
+    bench.step("fill#1", "finished", 18)
+    bench.weigh("flask_gas", "84.217", 1)
+    bench.step("fill#2", "finished", 6)
+    bench.weigh("flask_gas", "84.231", 2)
+    bench.step("fill#3", "finished", 6)
+    bench.weigh("flask_gas", "84.232", 3)
+    bench.weigh("flask_water", "333.06")
 
 
 _Row = tuple[str, str, str, str, str, tuple[str, ...]]

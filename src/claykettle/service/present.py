@@ -12,6 +12,7 @@ from claykettle.core.procedure import PlannedStep, Procedure, school_titles
 from claykettle.core.reading import digits_of, parse_reading
 from claykettle.core.run import reading_definition
 from claykettle.core.stair import losses, stair, tread_label
+from claykettle.core.units import unit
 from claykettle.core.verdict import Level, Verdict
 from claykettle.service.answers import answer_view, run_answer, trial_view
 from claykettle.service.comparison import predictions_of
@@ -75,6 +76,7 @@ def run_view(run: StoredRun, now: datetime, label: str | None = None) -> RunView
         ],
         stair=treads,
         losses=losses(trial.trial, treads),
+        round=next((row.round for row in trial.trial.sheet.readings.values() if row.series), ""),
         tolerance=options.tolerance.shown if isinstance(options, SeriesOptions) else "",
         tolerance_mg=float(options.tolerance_g) * 1000 if isinstance(options, SeriesOptions) else 0.0,
         answer=answer_view(evaluation, trial),
@@ -206,9 +208,10 @@ def _entry_view(
 ) -> EntryView:
     definition = reading_definition(method_named(run.method), slot)
     assert definition is not None  # the procedure's slots are checked against the method by a test
-    label = trial.trial.sheet.labels.get(slot) or _net_label(slot, definition.label)
+    label = definition.label if slot == definition.name else _net_label(slot, definition.label)
+    label = trial.trial.sheet.labels.get(slot) or label
     if definition.series:
-        label = f"{label}, heating {position}"
+        label = f"{label}, {definition.round} {position}"
     sized = method_named(run.method).planned
     name = sized.name if sized else ""
     window = procedure.windows.get(name)
@@ -220,7 +223,16 @@ def _entry_view(
         before = trial.trial.series(slot)[-1]
         hint = f"Before: {before.shown}"
     tread = tread_label(definition, position) if definition.pan else label
-    return EntryView(slot=slot, position=position, label=label, tread=tread, unit=definition.unit, step=step, hint=hint)
+    return EntryView(
+        slot=slot,
+        position=position,
+        label=label,
+        tread=tread,
+        unit=unit(definition.unit).shown,
+        instrument=definition.instrument.replace("_", " "),
+        step=step,
+        hint=hint,
+    )
 
 
 def _net_label(slot: str, label: str) -> str:
@@ -238,7 +250,7 @@ def _log(run: StoredRun, trial: StoredTrial) -> list[ReadingView]:
         if definition and row.slot != definition.name:
             label = _net_label(row.slot, label)
         if definition and definition.series:
-            label = f"{label}, heating {row.position}"
+            label = f"{label}, {definition.round} {row.position}"
         rows.append(
             ReadingView(
                 uuid=row.uuid,
@@ -247,7 +259,7 @@ def _log(run: StoredRun, trial: StoredTrial) -> list[ReadingView]:
                 position=row.position,
                 label=label,
                 text=digits_of(row.text),
-                unit=row.unit,
+                unit=unit(row.unit).shown,
                 at=iso(row.at),
                 by=row.by,
                 instrument=row.instrument,

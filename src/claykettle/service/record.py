@@ -69,7 +69,7 @@ def record_reading(
         supersedes=None,
         text=text,
         unit=reading.unit.symbol,
-        instrument=run.balance,
+        instrument=_instrument(run, definition),
         at=at,
         by=by[:120],
         reason="",
@@ -101,7 +101,8 @@ def correct_reading(
     newer = next((row for row in trial.readings if row.supersedes == old.uuid), None)
     if newer is not None:
         raise Conflict(f"{with_unit(old.text, old.unit)} was already corrected to {with_unit(newer.text, newer.unit)}.")
-    reading = _parse(text, _definition(run, old.slot))
+    definition = _definition(run, old.slot)
+    reading = _parse(text, definition)
     if now - old.at > REASON_AFTER and not reason.strip():
         raise refuse("reason-missing", "Say why, in a word or two: 'digits swapped', 'wrong line'.", "reason")
     row = replace(
@@ -111,7 +112,7 @@ def correct_reading(
         supersedes=old.uuid,
         text=text,
         unit=reading.unit.symbol,
-        instrument=run.balance,
+        instrument=_instrument(run, definition),
         at=now,
         by=by[:120],
         reason=reason.strip()[:500] or "corrected at once",
@@ -179,6 +180,11 @@ def _refuse_late(run: StoredRun, text: str) -> None:
     read_prediction(text, evaluation.key_unit)
 
 
+def _instrument(run: StoredRun, definition: ReadingDef) -> str:
+    """The balance that the run uses, or the kind of another instrument."""
+    return run.balance if definition.instrument == "balance" else definition.instrument.replace("_", " ")
+
+
 def _found(run: StoredRun, uuid: str) -> tuple[StoredTrial, StoredReading]:
     for trial in run.trials:
         row = trial.reading(uuid)
@@ -218,7 +224,7 @@ def _refuse_taken(trial: StoredTrial, slot: str, position: int, definition: Read
     current = {row.position: row for row in trial.current if row.slot == slot}
     if position in current:
         row = current[position]
-        which = f"heating {position}" if definition.series else definition.label
+        which = f"{definition.round} {position}" if definition.series else definition.label
         raise Conflict(
             f"{which} already stands as {with_unit(row.text, row.unit)}; correct it in the log if it is wrong."
         )

@@ -31,7 +31,7 @@ from claykettle.core.run import (
     reading_definition,
 )
 from claykettle.formats.run_file import parse_options, run_document
-from claykettle.service.shelf import latest_procedures, the_day
+from claykettle.service.shelf import half_widths, latest_procedures, the_day
 from claykettle.store.records import StoredProcedure, StoredReading, StoredRun, StoredTrial
 from claykettle.store.runs import load_run, load_runs
 from claykettle.store.tables import Bench, Instrument, ObservationRow, ProcedureRow, ReadingRow, RunRow, TrialRow
@@ -89,7 +89,7 @@ def start_run(
         note="",
         options=parsed,
         schools=chosen,
-        instruments={"balance": {"half_width": balance.half_width}},
+        instruments=half_widths(session, found, balance),
         planned=plan,
         balance=balance.name,
         created_at=now,

@@ -8,6 +8,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from claykettle.core.errors import WorksheetError
+from claykettle.core.method import Method
 from claykettle.core.methods.registry import all_methods
 from claykettle.core.procedure import Procedure, procedure_body, shipped_procedures
 from claykettle.service.views import (
@@ -20,9 +21,23 @@ from claykettle.service.views import (
 )
 from claykettle.store.tables import Bench, Day, Instrument, ProcedureRow, Section
 
+USUAL_INSTRUMENTS = (
+    ("coarse_balance", "Coarse balance", "0.01 g", 2),
+    ("volume", "Gas tube", "0.05 mL", 1),
+    ("liquid_volume", "Measuring cylinder", "0.5 mL", 0),
+    ("thermometer", "Thermometer", "0.5 degC", 1),
+    ("barometer", "Barometer", "0.5 hPa", 1),
+    ("ruler", "Ruler", "0.5 mm", 0),
+    ("hygrometer", "Hygrometer", "5 %", 0),
+)
+"""One instrument of every kind beside the balances, with half a division of what schools usually have."""
+
 
 def first_start(session: Session, today: date) -> None:
-    """One section, one day, one bench and one balance on an empty database; the shipped procedures always."""
+    """One section, one day, one bench and one balance on an empty database.
+
+    An instrument of every other kind where there is none yet, and the shipped procedures, always.
+    """
     if session.scalar(select(Section.id).limit(1)) is None:
         section = Section(name="My section")
         session.add(section)
@@ -30,6 +45,10 @@ def first_start(session: Session, today: date) -> None:
         session.add(Day(section_id=section.id, date=today, title="Practical"))
         session.add(Bench(name="Bench 1"))
         session.add(Instrument(kind="balance", name="Balance A", half_width="0.001 g", decimals=3))
+    known = set(session.scalars(select(Instrument.kind)))
+    for kind, name, half_width, decimals in USUAL_INSTRUMENTS:
+        if kind not in known:
+            session.add(Instrument(kind=kind, name=name, half_width=half_width, decimals=decimals))
     for procedure in shipped_procedures():
         _keep_version(session, procedure)
 
@@ -62,6 +81,14 @@ def the_day(session: Session, today: date) -> Day:
     session.add(day)
     session.flush()
     return day
+
+
+def half_widths(session: Session, method: Method, balance: Instrument) -> dict[str, dict[str, str]]:
+    """The half-widths of the instruments that a method reads: the balance chosen, else the first of each kind."""
+    kinds = {reading.instrument for reading in method.page.readings if reading.given is None}
+    rows = session.scalars(select(Instrument).order_by(Instrument.id.desc()))
+    first = {row.kind: row for row in rows} | {"balance": balance}
+    return {kind: {"half_width": row.half_width} for kind, row in sorted(first.items()) if kind in kinds}
 
 
 def latest_procedures(session: Session) -> list[ProcedureRow]:

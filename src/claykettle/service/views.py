@@ -59,6 +59,7 @@ class EntryView(View):
     label: str
     tread: str
     unit: str
+    instrument: str
     step: str | None
     hint: str
 
@@ -253,7 +254,8 @@ class RunView(View):
     observations: list[ObservationView]
     stair: list[Tread]
     losses: list[Loss]
-    # empty and 0 for a method that does not weigh to constant mass
+    # what is done before each weighing of the series; these are empty and 0 where a method weighs none to constancy
+    round: str
     tolerance: str
     tolerance_mg: float
     answer: AnswerView

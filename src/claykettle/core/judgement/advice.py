@@ -38,7 +38,7 @@ def advise(trial: Trial, method: Method, half_widths: Mapping[str, Decimal]) -> 
     finer = {name: width / FINER for name, width in widths.items()}
     choices = [
         ("a balance ten times finer", _spread(trial, plain, finer, settling, key)),
-        ("a last heating that changes nothing more", _spread(trial, plain, widths, {}, key)),
+        (f"a last {_round(trial)} that changes nothing more", _spread(trial, plain, widths, {}, key)),
         (f"twice the {method.planned.label}", _larger(trial, method, widths, settling, key)),
     ]
     unit = line.shown_unit
@@ -54,6 +54,10 @@ def advise(trial: Trial, method: Method, half_widths: Mapping[str, Decimal]) -> 
         if after is not None and 0 < after < spread
     ]
     return sorted(rows, key=lambda row: row.share)
+
+
+def _round(trial: Trial) -> str:
+    return next((row.round for row in trial.sheet.readings.values() if row.series), "round")
 
 
 def _series(trial: Trial) -> list[str]:

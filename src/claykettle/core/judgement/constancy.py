@@ -50,12 +50,13 @@ def settled_value(series: Sequence[Number], settling: Number, options: SeriesOpt
 
 @dataclass(frozen=True)
 class Process:
-    """What heating does, so that the direction of a change can be read: what a loss means, and what a gain does."""
+    """What a round does, so that the direction of a change can be read: what a loss means, and what a gain does."""
 
     one: str
     losing: str
     gaining: str
     rises: bool = False
+    round: str = "heating"
 
 
 DRYING = Process(
@@ -89,12 +90,13 @@ def judge_constancy(
     limit = milligrams(options.tolerance.si)
     size = milligrams(abs(change))
     if is_constant([reading.si for reading in series], options.tolerance.si):
-        text = f"Constant: heating {count} changed the mass by {size}, your limit is {limit}."
+        text = f"Constant: {process.round} {count} changed the mass by {size}, your limit is {limit}."
         return Verdict("constant-mass", "good", about, text)
+    round_ = f"{process.round.capitalize()} {count}"
     if change < 0:
         meaning = process.losing.format(next=count + 1)
-        return Verdict("still-losing", "watch", about, f"Heating {count} lost {size}, your limit is {limit}: {meaning}")
-    text = f"Heating {count} gained {size}, your limit is {limit}. {process.gaining}"
+        return Verdict("still-losing", "watch", about, f"{round_} lost {size}, your limit is {limit}: {meaning}")
+    text = f"{round_} gained {size}, your limit is {limit}. {process.gaining}"
     return Verdict("still-gaining", "watch", about, text)
 
 

@@ -37,14 +37,13 @@ def judge_next_heating(trial: Trial, key: str) -> list[Verdict]:
     unit = line.shown_unit
     band = 2 * spread
     shift, width = (figures(unit.step_from_si(abs(value)), 2) for value in (moved, band))
+    word = trial.sheet.readings[series].round
     matters = abs(moved) > WORTH * band
     said = (
-        f"Going by the series, one more heating would change about {_mg(coming)}, all further ones together "
+        f"Going by the series, one more {word} would change about {_mg(coming)}, all further ones together "
         f"{_mg(all_further)}: {line.label} would move by {shift} {unit.shown}".rstrip()
     )
-    end = (
-        f"not little beside the band of ± {width}. Heat again." if matters else f"little beside the band of ± {width}."
-    )
+    end = f"not little beside the band of ± {width}. Once more." if matters else f"little beside the band of ± {width}."
     return [Verdict("next-heating", "watch" if matters else "good", series, f"{said}, {end}")]
 
 

@@ -169,12 +169,19 @@ class _Course:
     drop: Decimal
     noise: Decimal
     rises: bool
+    round: str
 
     @classmethod
     def of(cls, weighing: Weighing, earlier: list[Reading]) -> _Course:
         """The course of the weighings before this one."""
         noise = 4 * (weighing.half_width or earlier[-1].last_digit_si)
-        return cls(earlier[-1], abs(earlier[-2].si - earlier[-1].si), noise, weighing.definition.rises)
+        return cls(
+            earlier[-1],
+            abs(earlier[-2].si - earlier[-1].si),
+            noise,
+            weighing.definition.rises,
+            weighing.definition.round,
+        )
 
     def way(self, change: Decimal) -> Decimal:
         """A change counted in the direction in which the series goes."""
@@ -211,7 +218,7 @@ class _Course:
             if self.fits(other.si - self.previous.si, self.drop + self.noise):
                 text = (
                     f"{_grams(change)} {'gained' if self.rises else 'lost'}, more than the {_grams(self.drop)} of the "
-                    f"heating before. Digits swapped? {other.digits} would fit."
+                    f"{self.round} before. Digits swapped? {other.digits} would fit."
                 )
                 yield Question("transposition", text, other.digits)
 

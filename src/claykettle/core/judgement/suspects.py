@@ -112,7 +112,7 @@ def _case(trial: Trial, method: Method, expect: str | None) -> tuple[_Case, Unit
     if measured is None or line is None:
         raise refuse("missing-reading", "There is no result yet that a cause could explain.")
     expected = _expected(trial, method, line.shown_unit, expect)
-    case = _Case(method, trial.sheet.shape, trial.plain, key, measured, expected)
+    case = _Case(method, trial.sheet.shape, trial.plain, key, measured, expected, trial.uncertainty(key))
     return case, line.shown_unit, line.label
 
 
@@ -149,6 +149,7 @@ class _Case:
     key: str
     measured: float
     expected: float
+    spread: float
 
     def clean(self) -> Any:
         """The truth behind the readings, had the result been the expected one."""
@@ -168,7 +169,11 @@ def _suspect(case: _Case, cause: Cause, shown: Unit) -> Suspect:
     at_usual = _after(case, cause, honest, cause.usual)
     shift = at_usual - case.expected
     dose = _dose(case, cause, shift)
-    standing = _standing(case, cause, shift, dose)
+    standing = _explains(case, at_usual) if _is_blunder(cause) else _standing(case, cause, shift, dose)
+    if _is_blunder(cause):
+        text = _text_of_blunder(cause, shown, at_usual, standing)
+    else:
+        text = _text(cause, cause_unit, dose, standing)
     return Suspect(
         cause.code,
         cause.label,
@@ -179,9 +184,36 @@ def _suspect(case: _Case, cause: Cause, shown: Unit) -> Suspect:
         shown.from_si(at_usual),
         None if dose is None else cause_unit.from_si(dose),
         standing,
-        _text(cause, cause_unit, dose, standing),
+        text,
         cause.limit,
     )
+
+
+def _is_blunder(cause: Cause) -> bool:
+    """Whether a cause is done or not done, with no dose in between."""
+    return isinstance(cause.kind, LineReplaced | OptionReplaced)
+
+
+def _explains(case: _Case, after: float) -> Standing:
+    """Whether what the blunder makes of the expected result is what was measured, within two standard uncertainties."""
+    wanted, shift = case.measured - case.expected, after - case.expected
+    if shift == 0 or wanted == 0:
+        return "none"
+    if abs(after - case.measured) <= 2 * case.spread:
+        return "believable"
+    return "wrong-sign" if (shift > 0) != (wanted > 0) else "too-large"
+
+
+def _text_of_blunder(cause: Cause, shown: Unit, after: float, standing: Standing) -> str:
+    label = cause.label[0].upper() + cause.label[1:]
+    made = f"{exact(float(f'{shown.from_si(after):.4g}'))} {shown.shown}".rstrip()
+    ends = {
+        "believable": "that is what was found",
+        "too-large": "not what was found",
+        "wrong-sign": "the other way",
+        "none": "nothing to explain",
+    }
+    return f"{label}: it would make {made}; {ends[standing]}."
 
 
 def _after(case: _Case, cause: Cause, honest: Mapping[str, Any], dose: float) -> float:
@@ -190,7 +222,11 @@ def _after(case: _Case, cause: Cause, honest: Mapping[str, Any], dose: float) ->
         disturbed = case.method.bench(case.shape, case.clean(), {cause.kind.fault: dose})
         found = case.result(disturbed)
         return case.expected if found is None else found
-    return replayed(case.method, case.shape, honest, cause, dose, case.key).after
+    try:
+        return replayed(case.method, case.shape, honest, cause, dose, case.key).after
+    except KeyError:
+        # with this cause there would be no result at all: it explains none
+        return case.expected
 
 
 def _dose(case: _Case, cause: Cause, shift: float) -> float | None:

@@ -29,7 +29,7 @@ def judge_heated(
     bottom = trial.typed(empty)
     ceiling, floor = trial.typed(below or ""), trial.typed(above or "")
     for number, weighing in enumerate(trial.series(series), start=1):
-        said = f"After heating {number} ({weighing.shown}) lies"
+        said = f"After {trial.sheet.readings[series].round} {number} ({weighing.shown}) lies"
         if bottom and weighing.si <= bottom.si:
             text = f"{said} below the {_named_empty(trial.sheet.labels[empty])} ({bottom.shown}): check both."
             yield Verdict(STEP, "stop", series, text)

@@ -433,7 +433,12 @@ def _one_swap(trial: Trial) -> Iterator[tuple[str, str, str, dict[str, Any]]]:
         for other in swapped(readings[-1]):
             values = [*plain[name][:-1], float(other.si)]
             # the swapped-back value stands for the series: its twin before it may bear the same slip
-            yield f"{label}, heating {len(values)}", readings[-1].digits, other.digits, plain | {name: [values[-1]]}
+            yield (
+                f"{label}, {trial.sheet.readings[name].round} {len(values)}",
+                readings[-1].digits,
+                other.digits,
+                plain | {name: [values[-1]]},
+            )
 
 
 # The bench model and the causes of error
