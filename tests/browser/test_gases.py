@@ -31,7 +31,7 @@ class MassLoss(BrowserCase):
             answer = page.get_by_role("region", name="Answer so far")
             expect(answer).to_contain_text("96.73 ± 0.28 % CaCO3")
             expect(answer).to_contain_text("97 %. Found: 99.72 ± 0.29 % of that, inside the band.")
-            expect(page.get_by_text("Everything is weighed.")).to_be_visible()
+            expect(page.get_by_text("All readings are taken.")).to_be_visible()
             expect(page.get_by_text("Changed at each heating")).to_have_count(0)
             page.get_by_role("link", name="Working").focus()
             page.keyboard.press("Enter")
@@ -55,7 +55,7 @@ class MassLoss(BrowserCase):
         run = self.app.run_named("Whiting against")
         for mode in ("light", "dark"):
             with self.page(f"/runs/{run['uuid']}", size=TABLET, mode=mode) as page:
-                expect(page.get_by_text("Everything is weighed.")).to_be_visible()
+                expect(page.get_by_text("All readings are taken.")).to_be_visible()
                 self.assertEqual(self.serious_faults(page), [])
                 self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), TABLET["width"])
 
@@ -96,3 +96,69 @@ class Flask(BrowserCase):
             page.get_by_label("barometer").fill("760 mmHg")
             page.keyboard.press("Enter")
             expect(page.get_by_label("flask with air")).to_be_visible()
+
+
+class Tube(BrowserCase):
+    def test_zinc_is_typed_by_keyboard_to_its_molar_volume(self) -> None:
+        with self.page() as page:
+            fields = {
+                "Reagent that is weighed": "Zn",
+                "Equation": "Zn(s) + 2 HCl(aq) -> ZnCl2(aq) + H2(g)",
+                "Last mark of the tube": "50 mL",
+            }
+            page.get_by_role("button", name="Start a run").click()
+            page.get_by_label("Name of the run").fill("Zinc over water by keyboard")
+            page.get_by_label("Method").select_option(label="Gas over water")
+            page.get_by_label("Tube", exact=True).first.select_option("inverted_burette")
+            page.get_by_label("Tube", exact=True).last.select_option(label="Burette, inverted, with its dead volume")
+            for label, text in fields.items():
+                page.get_by_label(label, exact=True).fill(text)
+            page.keyboard.press("Enter")
+            expect(page.get_by_role("heading", level=1)).to_have_text("Zinc over water by keyboard")
+            type_reading(page, "sample", "0.098")
+            # the level follows what is typed, before it is kept
+            field = page.get_by_label("tube at the end")
+            expect(field).to_be_focused()
+            page.keyboard.type("12.70")
+            expect(page.get_by_role("img", name="Burette turned over, 37.30 mL of gas")).to_be_visible()
+            page.keyboard.press("Enter")
+            type_reading(page, "dead volume", "2.40")
+            expect(page.get_by_role("img", name="39.70 mL of gas")).to_be_visible()
+            type_reading(page, "water inside above outside", "62")
+            expect(page.get_by_role("img", name="water inside 62 mm above that outside")).to_be_visible()
+            type_reading(page, "water temperature", "21.2")
+            type_reading(page, "barometer", "952.4")
+            answer = page.get_by_role("region", name="Answer so far")
+            expect(answer).to_contain_text("L/mol at 0 °C, 1 atm")
+            expect(answer).to_contain_text("ideal 22.41, real 22.43 L/mol; found inside the band.")
+            fall = page.get_by_role("listitem").filter(has_text="dry gas: 92.114 kPa")
+            expect(fall).to_have_count(1)
+            page.get_by_role("link", name="Working").focus()
+            page.keyboard.press("Enter")
+            expect(page.get_by_text("= (50 mL − 12.70 mL) + 2.40 mL")).to_be_visible()
+            self.assertEqual(self.serious_faults(page), [])
+
+    def test_an_unknown_metal_is_a_list_by_charge(self) -> None:
+        with self.page() as page:
+            start(page, "Gas over water", "Metal without a name", {"Last mark of the tube": "50 mL"})
+            for label, text in (
+                ("sample", "0.096"),
+                ("tube at the end", "36.90"),
+                ("water inside above outside", "62"),
+                ("water temperature", "21.0"),
+                ("barometer", "1002.0"),
+            ):
+                type_reading(page, label, text)
+            answer = page.get_by_role("region", name="Answer so far")
+            expect(answer).to_contain_text("At charge 2")
+            expect(answer).to_contain_text("No molar volume is given for an unknown metal")
+            expect(answer.locator(".formula")).to_have_count(0)
+
+    def test_both_tubes_are_read_by_screen_readers_in_both_themes_and_fit_a_tablet(self) -> None:
+        for title in ("Zinc over water", "levels made equal"):
+            run = self.app.run_named(title)
+            for mode in ("light", "dark"):
+                with self.page(f"/runs/{run['uuid']}", size=TABLET, mode=mode) as page:
+                    expect(page.get_by_text("The fall of the pressure")).to_be_visible()
+                    self.assertEqual(self.serious_faults(page), [])
+                    self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), TABLET["width"])

@@ -67,6 +67,12 @@ def flask(pressure: str, **options: Any) -> Codes:
     return run(readings, method="gas_density", options={"gas": "Ar", **options})
 
 
+def hydrogen(temperature: str, **options: Any) -> Codes:
+    """One tube of hydrogen over water."""
+    readings = {"sample": "0.0980 g", "volume_end": "36.90 mL", "temperature": temperature, "barometer": "1002 hPa"}
+    return run(readings, method="gas_over_water", options=options or {"gas": "H2"})
+
+
 def whiting(dissolved: Any) -> Codes:
     """One whiting run: 1.500 g that lost 0.600 g of gas."""
     readings = {"vessel_before": "98.412 g", "sample": "1.500 g", "vessel_after": "99.312 g"}
@@ -134,6 +140,8 @@ CASES: dict[str, tuple[Codes, Codes]] = {
     "accurate-not-precise": (zincs("32.124 g", "32.144 g"), zincs(END, "32.135 g")),
     "neither-precise-nor-accurate": (zincs("32.190 g", "32.180 g"), zincs("32.124 g", "32.144 g")),
     "over-saturation": (whiting({"amount": "3 mmol", "volume": "50 mL"}), whiting({"volume": "50 mL"})),
+    "circular": (hydrogen("21 degC"), hydrogen("21 degC", reagent="Zn", equation="Zn + 2 HCl -> ZnCl2 + H2")),
+    "off-scale": (hydrogen("294 degC"), hydrogen("21 degC")),
     "suspect-unit": (flask("760 kPa"), flask("760 mmHg")),
     "sea-level": (flask("1013 hPa", barometer="sea_level", elevation="520 m"), flask("952 hPa")),
     "shares-off": (shares("Sn 70.0 %, S 21.2 %"), shares("Sn 78.8 %, S 21.2 %")),

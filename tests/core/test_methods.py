@@ -13,6 +13,7 @@ from claykettle.core.methods.combination import CombinationTruth
 from claykettle.core.methods.decomposition import DecompositionTruth
 from claykettle.core.methods.gas_by_mass_loss import MassLossTruth
 from claykettle.core.methods.gas_density import GasDensityTruth
+from claykettle.core.methods.gas_over_water import GasOverWaterTruth
 from claykettle.core.methods.hydrate import HydrateTruth
 from claykettle.core.methods.registry import all_methods
 from claykettle.core.procedure import shipped_procedures, slots_of
@@ -28,6 +29,9 @@ TRUTHS: dict[str, Callable[[random.Random], Any]] = {
     ),
     "decomposition": lambda draw: DecompositionTruth(
         draw.uniform(0.02, 0.04), draw.uniform(0.001, 0.003), draw.uniform(0.4, 0.7)
+    ),
+    "gas_over_water": lambda draw: GasOverWaterTruth(
+        draw.uniform(3e-5, 9e-5), draw.uniform(6e-4, 1.2e-3), draw.uniform(290, 300), draw.uniform(8.8e4, 1.01e5)
     ),
     "gas_density": lambda draw: GasDensityTruth(
         draw.uniform(0.06, 0.12),

@@ -33,6 +33,10 @@ SIGNS = {
         "not-fully-heated": UP, "moisture": UP, "dust": DOWN, "crumbs": DOWN, "damp": DOWN, "residue-warm": DOWN,
         "vessel-warm": UP,
     },
+    "gas_over_water": {
+        "leak": DOWN, "unreacted": DOWN, "skin": DOWN, "air": UP, "vapour-ignored": UP, "column-ignored": UP,
+        "dead-subtracted": DOWN, "sea-level": UP,
+    },
     "gas_density": {
         "not-full": DOWN, "wet-flask": DOWN, "vapour": DOWN, "prints": UP, "air-left-out": DOWN, "sea-level": DOWN,
     },
@@ -42,7 +46,14 @@ SIGNS = {
 }  # fmt: skip
 
 
-FINE = {"mass": ("mg", 1e6), "temperature": ("K", 1), "pressure": ("Pa", 1), "ratio": ("%", 100), "volume": ("uL", 1e9)}
+FINE = {
+    "mass": ("mg", 1e6),
+    "temperature": ("K", 1),
+    "pressure": ("Pa", 1),
+    "ratio": ("%", 100),
+    "volume": ("uL", 1e9),
+    "length": ("mm", 1e3),
+}
 
 
 def weighed(method: Method, shape: Shape, readings: dict[str, Any]) -> Trial:

@@ -29,6 +29,11 @@ EXPECTED: dict[str, tuple[str, set[str], set[str]]] = {
     "Malachite roasted to black oxide": ("waiting", {"formula-match"}, {"loss-too-large", "yield-over-100"}),
     "Whiting against its bag": ("waiting", set(), {"yield-over-100", "over-saturation", "out-of-order"}),
     "Welding argon in a flask": ("waiting", {"constant-mass", "formula-match"}, {"suspect-unit", "out-of-order"}),
+    "Zinc over water": ("waiting", set(), {"yield-over-100", "off-scale"}),
+    "Zinc over water, levels made equal": ("waiting", set(), {"yield-over-100", "off-scale"}),
+    "Zinc over water, dead volume subtracted by hand": ("waiting", set(), {"yield-over-100"}),
+    "Zinc over water, the weather service's pressure": ("waiting", {"yield-over-100"}, {"sea-level"}),
+    "Peroxide over manganese pigment": ("waiting", set(), {"yield-over-100", "off-scale"}),
     "Malachite, under-heated": ("waiting", {"formula-none", "yield-over-100"}, {"formula-match"}),
 }
 

@@ -16,6 +16,7 @@ _NAMES = {
     "kg/m3": "kg/m**3",
     "m3/mol": "m**3/mol",
     "m/s2": "m/s**2",
+    "m3/kg": "m**3/kg",
     "1": "dimensionless",
 }
 

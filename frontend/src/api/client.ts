@@ -12,6 +12,7 @@ export type EntryView = Schemas['EntryView'];
 export type ReadingView = Schemas['ReadingView'];
 export type Tread = Schemas['Tread'];
 export type Loss = Schemas['Loss'];
+export type GasPicture = Schemas['GasPicture'];
 export type RulerView = Schemas['RulerView'];
 export type AnswerView = Schemas['AnswerView'];
 export type Verdict = Schemas['Verdict'];

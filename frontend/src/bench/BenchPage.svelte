@@ -7,9 +7,11 @@
 	import Answer from './Answer.svelte';
 	import { Bench } from './bench.svelte';
 	import Entry from './Entry.svelte';
+	import GasTube from './GasTube.svelte';
 	import LossBars from './LossBars.svelte';
 	import MassStair from './MassStair.svelte';
 	import OtherBenches from './OtherBenches.svelte';
+	import PressureFall from './PressureFall.svelte';
 	import Steps from './Steps.svelte';
 
 	const uuid = $derived(route.params['uuid'] ?? '');
@@ -60,7 +62,12 @@
 		<main>
 			<div class="steps"><Steps {run} {bench} /></div>
 			<div class="pictures">
-				<MassStair treads={run.stair} next={bench.entry} />
+				{#if run.gas}
+					<GasTube gas={run.gas} next={bench.entry} typed={bench.typed} />
+					<PressureFall gas={run.gas} />
+				{:else}
+					<MassStair treads={run.stair} next={bench.entry} />
+				{/if}
 				{#if run.tolerance}
 					<LossBars
 						losses={run.losses}

@@ -175,7 +175,7 @@
 		</div>
 	</form>
 {:else}
-	<div class="rest"><p><strong>Everything is weighed.</strong></p></div>
+	<div class="rest"><p><strong>All readings are taken.</strong></p></div>
 {/if}
 
 <style>

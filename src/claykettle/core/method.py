@@ -93,6 +93,10 @@ class Trial:
         return self.values.spread(name)
 
 
+def _no_picture(_: Trial) -> None:
+    return None
+
+
 def _no_groups(_: Any) -> Mapping[str, Mapping[str, str]]:
     return {}
 
@@ -103,8 +107,8 @@ class Method:
 
     `truth` reads off values what they speak of, `expect` gives the same matter another key result (SI), `accepted` the
     key result that was to be expected before anything was weighed, None where nothing was, and `matched` the one of the
-    formula or equation that the data chose. `grouped` names results that are one under several keys,
-    such as `gas_amounts` by gas, and the lines that hold them.
+    formula or equation that the data chose. `grouped` names results that are one under several keys, such as
+    `gas_amounts` by gas, and the lines that hold them; `pictured` is the picture of a gas tube where one is used.
     """
 
     name: str
@@ -123,6 +127,7 @@ class Method:
     accepted: Callable[[Any], float | None]
     matched: Callable[[Any, Values], float | None]
     grouped: Callable[[Any], Mapping[str, Mapping[str, str]]] = _no_groups
+    pictured: Callable[[Trial], Any] = _no_picture
 
     @property
     def planned(self) -> ReadingDef | None:

@@ -169,6 +169,24 @@ GivenTemperature = Annotated[
 GivenLength = Annotated[
     Quantity, PlainValidator(_quantity("length")), PlainSerializer(_written), WithJsonSchema(_either("length"))
 ]
+GivenLinearDensity = Annotated[
+    Quantity,
+    PlainValidator(_quantity("linear_density")),
+    PlainSerializer(_written),
+    WithJsonSchema(_either("linear_density")),
+]
+GivenDensity = Annotated[
+    Quantity,
+    PlainValidator(_quantity("density")),
+    PlainSerializer(_written),
+    WithJsonSchema(_either("density")),
+]
+GivenAcceleration = Annotated[
+    Quantity,
+    PlainValidator(_quantity("acceleration")),
+    PlainSerializer(_written),
+    WithJsonSchema(_either("acceleration")),
+]
 GivenRatio = Annotated[
     Quantity, PlainValidator(_quantity("ratio")), PlainSerializer(_written), WithJsonSchema(_either("ratio"))
 ]

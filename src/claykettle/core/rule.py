@@ -25,7 +25,7 @@ SERIES_WORDS: Mapping[str, Callable[[Sequence[Any]], Any]] = {
     "mean of the last two of": lambda series: (series[-2] + series[-1]) / 2,
     "lowest of": min,
 }
-_RULE_UNITS = ("J/(mol K)", "g/mol", "L/mol", "%", "mL", "g", "mol")
+_RULE_UNITS = ("J/(mol K)", "m/s2", "kPa", "K", "g/mol", "L/mol", "%", "mL", "g", "mol")
 _NUMBER = re.compile(r"\d+(?:\.\d+)?")
 
 

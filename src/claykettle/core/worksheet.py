@@ -54,7 +54,8 @@ class ReadingDef:
 
     `pan` says what stands on the balance (empty, added, loaded, heated) and `change` what came or went since the
     weighing before: the mass stair draws both. `rises` says that a series is expected to gain, `round` what is done
-    before each of its weighings. An `optional` reading stands on the page only where it was taken. `given` takes the
+    before each of its weighings. An `optional` reading stands on the page only where it was taken; a `sole` net one
+    always, since no other form stands in for it. `given` takes the
     quantity from the options in place of the bench, such as a concentration on a label: the bench never asks for it.
     `tipped_from` names the reading of a dish before its content went into the vessel; this one is the dish after it.
     """
@@ -71,6 +72,7 @@ class ReadingDef:
     rises: bool = False
     round: str = "heating"
     optional: bool = False
+    sole: bool = False
     when: Guard = _always
     over: Members | None = None
     given: Callable[[Options], Quantity] | None = None
@@ -250,7 +252,8 @@ class Page:
         active: dict[str, ReadingDef] = {}
         for reading in _members(self.readings, shape):
             given = reading.name in shape.net
-            if not reading.when(shape) or (reading.net and not given) or reading.instead_of in shape.net:
+            hidden = reading.net and not given and not reading.sole
+            if not reading.when(shape) or hidden or reading.instead_of in shape.net:
                 continue
             if reading.optional and reading.name not in shape.taken:
                 continue

@@ -7,6 +7,7 @@ of which one spattered, and trials that agree without being right.
 from __future__ import annotations
 
 from datetime import datetime, timedelta
+from typing import Any
 from uuid import NAMESPACE_URL, uuid5
 
 from sqlalchemy import select
@@ -39,6 +40,9 @@ def seed_demo(session: Session, now: datetime) -> bool:
         _malachite(session, now, *row)
     _whiting(session, now)
     _argon(session, now)
+    for tube in ZINC_OVER_WATER:
+        _zinc_over_water(session, now, *tube)
+    _peroxide(session, now)
     return True
 
 
@@ -336,6 +340,110 @@ def _argon(session: Session, now: datetime) -> None:
     bench.step("fill#3", "finished", 6)
     bench.weigh("flask_gas", "84.232", 3)
     bench.weigh("flask_water", "333.06")
+
+
+ZINC = {"reagent": "Zn", "equation": "Zn(s) + 2 HCl(aq) -> ZnCl2(aq) + H2(g)"}
+BURETTE = {"tube": {"reading": "inverted_burette", "mark": "50 mL"}}
+_Tube = tuple[str, str, dict[str, Any], dict[str, str], tuple[tuple[str, str], ...]]
+ZINC_OVER_WATER: tuple[_Tube, ...] = (
+    # bench, title, further options, schools, readings in the order of the procedure
+    (
+        "Kaolin",
+        "Zinc over water",
+        BURETTE,
+        {"tube": "burette"},
+        (
+            ("sample", "0.0982"),
+            ("volume_end", "12.70"),
+            ("dead_volume", "2.40"),
+            ("level_difference", "62"),
+            ("temperature", "21.2"),
+            ("barometer", "952.4"),
+        ),
+    ),
+    (
+        "Marl",
+        "Zinc over water, dead volume subtracted by hand",
+        {},
+        {"levels": "column"},
+        (
+            ("sample", "0.1014"),
+            ("volume_end", "36.08"),
+            ("level_difference", "62"),
+            ("temperature", "21.2"),
+            ("barometer", "952.4"),
+        ),
+    ),
+    (
+        "Slip",
+        "Zinc over water, levels made equal",
+        {},
+        {"levels": "equal"},
+        (("sample", "0.0967"), ("volume_end", "38.85"), ("temperature", "21.2"), ("barometer", "952.4")),
+    ),
+    (
+        "Flint",
+        "Zinc over water, the weather service's pressure",
+        {},
+        {"levels": "equal"},
+        (("sample", "0.0991"), ("volume_end", "39.60"), ("temperature", "21.2"), ("barometer", "1013.4")),
+    ),
+)
+
+
+def _zinc_over_water(
+    session: Session,
+    now: datetime,
+    at: str,
+    title: str,
+    options: dict[str, Any],
+    schools: dict[str, str],
+    readings: tuple[tuple[str, str], ...],
+) -> None:
+    """Zinc with acid: right, with its dead volume subtracted, at equal levels, and with a sea-level pressure."""
+    bench = _Bench(
+        session,
+        now - timedelta(minutes=110),
+        at,
+        "Balance B",
+        title,
+        method="gas_over_water",
+        options=ZINC | options,
+        schools=schools,
+        planned={"sample": {"about": "0.1 g"}},
+    )
+    bench.step("leak_test", "finished", 3)
+    for slot, text in readings:
+        bench.weigh(slot, text, confirmed=True)
+    bench.see("bubbles stopped")
+
+
+def _peroxide(session: Session, now: datetime) -> None:
+    """Peroxide over a manganese pigment, the sample by volume."""
+    bench = _Bench(
+        session,
+        now - timedelta(minutes=100),
+        "China",
+        "Balance B",
+        "Peroxide over manganese pigment",
+        method="gas_over_water",
+        options={
+            "reagent": "H2O2",
+            "equation": "2 H2O2(aq) -> 2 H2O(l) + O2(g)",
+            "gas": "O2",
+            "density": {"text": "1.01 g/mL", "half_width": "0.005 g/mL"},
+        },
+        schools={"sample": "liquid", "levels": "equal"},
+    )
+    bench.step("leak_test", "finished", 3)
+    for slot, text in (
+        ("sample_volume", "3.0"),
+        ("volume_end", "36.40"),
+        ("temperature", "21.2"),
+        ("barometer", "952.4"),
+    ):
+        bench.weigh(slot, text)
+    bench.see("bubbles stopped", "pigment settled")
 
 
 _Row = tuple[str, str, str, str, str, tuple[str, ...]]

@@ -76,6 +76,7 @@ def run_view(run: StoredRun, now: datetime, label: str | None = None) -> RunView
         ],
         stair=treads,
         losses=losses(trial.trial, treads),
+        gas=evaluation.run.method.pictured(trial.trial),
         round=next((row.round for row in trial.trial.sheet.readings.values() if row.series), ""),
         tolerance=options.tolerance.shown if isinstance(options, SeriesOptions) else "",
         tolerance_mg=float(options.tolerance_g) * 1000 if isinstance(options, SeriesOptions) else 0.0,

@@ -8,6 +8,7 @@ from pydantic import BaseModel, ConfigDict
 
 from claykettle.core.chemistry.equation_sheet import EquationSheet
 from claykettle.core.evaluation import Result, Share
+from claykettle.core.gas_picture import GasPicture
 from claykettle.core.judgement.advice import Advice
 from claykettle.core.judgement.composition_sheet import CompositionSheet
 from claykettle.core.judgement.predictions import Prediction
@@ -254,6 +255,7 @@ class RunView(View):
     observations: list[ObservationView]
     stair: list[Tread]
     losses: list[Loss]
+    gas: GasPicture | None
     # what is done before each weighing of the series; these are empty and 0 where a method weighs none to constancy
     round: str
     tolerance: str

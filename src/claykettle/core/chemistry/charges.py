@@ -21,6 +21,11 @@ def common_charges(symbol: str) -> tuple[int, ...]:
     return _table().get(symbol, ())
 
 
+def charged_elements(charge: int) -> tuple[str, ...]:
+    """The elements that form ions of this charge, in the order of the table."""
+    return tuple(symbol for symbol, charges in _table().items() if charge in charges)
+
+
 def charges_balance(formula: Formula) -> bool:
     """Whether every element of a two-element formula can bear one common charge so that the whole is neutral.
 

@@ -21,7 +21,7 @@ from claykettle.core.worksheet import ReadingDef
 
 GRAM = Decimal("0.001")
 VESSEL = (2 * GRAM, 400 * GRAM)
-SAMPLE = (Decimal("0.05") * GRAM, 40 * GRAM)
+SAMPLE = (Decimal("0.005") * GRAM, 40 * GRAM)
 LID = (4 * GRAM, 60 * GRAM)
 FAR = Decimal("0.25")
 _WORDS = ("no decimals", "one decimal", "two decimals", "three decimals", "four decimals", "five decimals")

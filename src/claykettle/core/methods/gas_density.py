@@ -9,24 +9,23 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import product
-from typing import Annotated, Any
+from typing import Any
 
-from pydantic import Field, model_validator
-from pydantic_core import PydanticCustomError
+from pydantic import Field
 
 from claykettle.core.causes import Cause, LineReplaced, ReadingScaled, ReadingShifted, TruthChanged
-from claykettle.core.chemistry.conditions import GAS_CONSTANT, station_pressure_pa
+from claykettle.core.chemistry.conditions import GAS_CONSTANT
 from claykettle.core.chemistry.conditions import air_density as density_of_air
 from claykettle.core.chemistry.conditions import water_density as density_of_water
 from claykettle.core.chemistry.formula import parse_formula
 from claykettle.core.chemistry.gases import all_gases
-from claykettle.core.errors import Refusal
 from claykettle.core.judgement.constancy import Process, judge_constancy, settled_rules, settled_value
 from claykettle.core.judgement.pressure import judge_barometer, judge_sea_level
 from claykettle.core.judgement.ratios import judge_formula, misfit
 from claykettle.core.judgement.weighing_order import STEP
 from claykettle.core.method import Formulated, Headline, Judgement, Method, Statement, Trial
-from claykettle.core.options import FIRST, FormulaField, GivenLength, SeriesOptions
+from claykettle.core.methods.room import RoomOptions, declare_pressure, or_nan
+from claykettle.core.options import FIRST, FormulaField, SeriesOptions
 from claykettle.core.reading import Quantity, parse_half_width, parse_reading
 from claykettle.core.rounding import with_uncertainty
 from claykettle.core.uncertainty import Number, nominal
@@ -37,7 +36,7 @@ ASSUMED_HUMIDITY = Quantity(parse_reading("50 %", "ratio"), parse_half_width("25
 """Where no humidity was read: anything a room may have."""
 
 
-class GasDensityOptions(SeriesOptions):
+class GasDensityOptions(RoomOptions, SeriesOptions):
     """What is known beforehand."""
 
     gas: FormulaField | None = Field(
@@ -46,39 +45,6 @@ class GasDensityOptions(SeriesOptions):
         description="Its formula, such as Ar; leave it empty when it is the question.",
         json_schema_extra=FIRST,
     )
-    barometer: Annotated[str, Field(pattern="^(station|sea_level)$")] = Field(
-        default="station",
-        title="Barometer figure",
-        description="station: at the bench; sea_level: reduced, as a weather service gives it",
-        json_schema_extra=FIRST,
-    )
-    elevation: GivenLength | None = Field(
-        default=None,
-        title="Elevation",
-        description="Of the laboratory, such as 520 m; for a sea-level figure.",
-        json_schema_extra=FIRST,
-    )
-
-    @model_validator(mode="after")
-    def _elevation_goes_with_sea_level(self) -> GasDensityOptions:
-        if self.barometer == "sea_level" and self.elevation is None:
-            text = "A sea-level figure needs the elevation of the laboratory, such as 520 m."
-            raise PydanticCustomError("missing-field", "{text}", {"text": text, "field": "elevation"})
-        return self
-
-    @property
-    def height(self) -> Quantity:
-        """The elevation, on lines that stand only for a sea-level figure."""
-        assert self.elevation is not None
-        return self.elevation
-
-
-def _at_sea_level(shape: Shape) -> bool:
-    return bool(shape.options.barometer == "sea_level")
-
-
-def _at_station(shape: Shape) -> bool:
-    return not _at_sea_level(shape)
 
 
 def _known(shape: Shape) -> bool:
@@ -104,45 +70,19 @@ page.reading(
 )
 page.reading("flask_water", "flask with water", "g", "coarse_balance")
 page.reading("temperature", "room temperature", "degC", "thermometer")
-page.reading("barometer", "barometer", "hPa", "barometer")
 page.reading("humidity", "humidity", "%", "hygrometer", optional=True)
 page.given("humidity", "humidity, assumed", "%", lambda _: ASSUMED_HUMIDITY, _no_humidity)
-page.given("elevation", "elevation", "m", lambda options: options.height, _at_sea_level)
-
-
-def _or_nan(table: Any, *arguments: float) -> float:
-    """A table's value, NaN outside its range: nothing is built on it."""
-    try:
-        return float(table(*arguments))
-    except Refusal:
-        return float("nan")
-
-
-@page.line("pressure at the bench", "kPa", "(barometer)", when=_at_station, positive=True, name="station_pressure")
-def read_at_the_bench(barometer: Number) -> Number:
-    return barometer
-
-
-@page.table(
-    "pressure at the bench",
-    "kPa",
-    "barometer × (1 − 0.0065 × elevation / 288.15)^5.25588",
-    when=_at_sea_level,
-    positive=True,
-    name="station_pressure",
-)
-def from_sea_level(barometer: Number, elevation: Number) -> Number:
-    return _or_nan(station_pressure_pa, barometer, elevation)
+declare_pressure(page)
 
 
 @page.table("density of the air", "g/L", "moist air, CIPM-2007", positive=True)
 def air_density(temperature: Number, station_pressure: Number, humidity: Number) -> Number:
-    return _or_nan(density_of_air, temperature, station_pressure, humidity)
+    return or_nan(density_of_air, temperature, station_pressure, humidity)
 
 
 @page.table("density of the water", "g/mL", "water at room temperature, Tanaka 2001", positive=True)
 def water_density(temperature: Number) -> Number:
-    return _or_nan(density_of_water, temperature)
+    return or_nan(density_of_water, temperature)
 
 
 @page.line(
@@ -375,17 +315,12 @@ def bench(shape: Shape, truth: GasDensityTruth, faults: Mapping[str, float]) -> 
     left = faults.get("air_left", 0.0)
     full = truth.flask + gas * (1 - left) + air * left
     water = density_of_water(truth.temperature) * truth.volume
-    lifted = (
-        truth.pressure / station_pressure_pa(1.0, float(shape.options.height.reading.si))
-        if _at_sea_level(shape)
-        else truth.pressure
-    )
     readings: dict[str, Any] = {
         "flask_air": truth.flask + air + faults.get("wet", 0.0),
         "flask_gas": [full, full],
         "flask_water": truth.flask + water,
         "temperature": truth.temperature,
-        "barometer": lifted,
+        "barometer": shape.options.at_sea_level(truth.pressure),
     }
     return readings | {"humidity": HUMIDITY} if "humidity" in shape.taken else readings
 

@@ -1,0 +1,174 @@
+<script lang="ts">
+	/* The tube as it stands in the bath: gas above water, its scale counting the way it does, both water levels. */
+	import { scaleLinear } from 'd3-scale';
+	import type { EntryView, GasPicture } from '../api/client';
+
+	let { gas, next, typed }: { gas: GasPicture; next: EntryView | null; typed: string } = $props();
+
+	const TOP = 34;
+	const WIDE = 74;
+	let width = $state(320);
+	let height = $state(420);
+
+	const LEFT = $derived(Math.max(150, width / 2 - WIDE / 2));
+	const tube = $derived(gas.tube);
+	const dead = $derived(tube.dead ?? 0);
+	/* what is being typed moves the level before it is kept */
+	const figure = $derived(Number.parseFloat(typed.replace(',', '.')));
+	const moved = $derived(
+		next?.slot !== 'volume_end' || Number.isNaN(figure)
+			? null
+			: tube.counts_down
+				? (tube.mark ?? figure) - figure + dead
+				: figure
+	);
+	const held = $derived(moved ?? tube.end ?? tube.start ?? 0);
+	const most = $derived(
+		tube.mark === null ? Math.max(10, 1.3 * Math.max(held, tube.start ?? 0)) : tube.mark + dead
+	);
+	const foot = $derived(height - 54);
+	const y = $derived(
+		scaleLinear()
+			.domain([0, most])
+			.range([TOP, foot - 40])
+			.clamp(true)
+	);
+	const surface = $derived(y(held));
+	/* the bath stands where the column says, drawn larger than life so that it is seen */
+	const level = $derived(tube.level ?? 0);
+	const bath = $derived(
+		Math.min(
+			foot - 8,
+			Math.max(TOP + 20, surface + Math.sign(level) * Math.min(70, 22 + Math.abs(level) * 0.5))
+		)
+	);
+	const outside = $derived(level === 0 ? surface : bath);
+	const ticks = $derived(
+		scaleLinear()
+			.domain([0, tube.mark ?? most])
+			.ticks(5)
+	);
+	/* a burette turned over has its zero at the open end and its last mark above */
+	const at = (mark: number) => y(tube.counts_down ? (tube.mark ?? most) - mark + dead : mark);
+	const said = $derived(
+		`${tube.counts_down ? 'Burette turned over' : 'Gas tube'}, ${held.toFixed(2)} mL of gas` +
+			(tube.level === null
+				? ''
+				: `, water inside ${Math.abs(level)} mm ${level < 0 ? 'below' : 'above'} that outside`)
+	);
+</script>
+
+<figure>
+	<figcaption class="quiet">The tube as it stands</figcaption>
+	<div class="space" bind:clientWidth={width} bind:clientHeight={height}>
+		<svg {width} {height} role="img" aria-label={said}>
+			<rect
+				x={LEFT - 70}
+				y={outside}
+				width={WIDE + 140}
+				height={Math.max(0, foot + 30 - outside)}
+				class="water bath"
+			/>
+			<path d="M{LEFT - 70} {TOP + 60} V{foot + 30} H{LEFT + WIDE + 70} V{TOP + 60}" class="glass" />
+			<rect x={LEFT} y={surface} width={WIDE} height={Math.max(0, foot - surface)} class="water" />
+			<path
+				d="M{LEFT} {foot} V{TOP + 14} Q{LEFT} {TOP} {LEFT + 14} {TOP} H{LEFT + WIDE - 14} Q{LEFT +
+					WIDE} {TOP} {LEFT + WIDE} {TOP + 14} V{foot}"
+				class="glass"
+			/>
+			<line
+				x1={LEFT}
+				x2={LEFT + WIDE}
+				y1={surface}
+				y2={surface}
+				class="surface"
+				class:moved={moved !== null}
+			/>
+			{#if dead}
+				<line x1={LEFT} x2={LEFT + WIDE} y1={y(dead)} y2={y(dead)} class="mark" />
+				<text x={LEFT - 10} y={y(dead / 2) + 5} text-anchor="end" class="label">dead volume</text>
+			{/if}
+			{#each ticks as tick (tick)}
+				<line x1={LEFT + WIDE - 16} x2={LEFT + WIDE} y1={at(tick)} y2={at(tick)} class="tick" />
+				<text x={LEFT + WIDE + 8} y={at(tick) + 5} class="figure">{tick}</text>
+			{/each}
+			<text
+				x={LEFT + WIDE / 2}
+				y={Math.max(TOP + 22, (TOP + surface) / 2 + 6)}
+				text-anchor="middle"
+				class="gas"
+			>
+				{held ? `${held.toFixed(2)} mL` : ''}
+			</text>
+			{#if tube.level !== null && level !== 0}
+				<line x1={LEFT - 30} x2={LEFT - 30} y1={surface} y2={outside} class="column" />
+				<line x1={LEFT - 38} x2={LEFT} y1={surface} y2={surface} class="guide" />
+				<text x={LEFT - 80} y={(surface + outside) / 2 + 5} text-anchor="end" class="figure">{level} mm</text>
+			{:else}
+				<text x={LEFT - 80} y={outside + 5} text-anchor="end" class="label">levels equal</text>
+			{/if}
+		</svg>
+	</div>
+</figure>
+
+<style>
+	figure {
+		display: grid;
+		grid-template: auto 1fr / minmax(0, 1fr);
+		min-height: 0;
+	}
+	.space {
+		min-height: 300px;
+		overflow: hidden;
+	}
+	svg {
+		display: block;
+	}
+	text {
+		fill: var(--ink);
+		font-size: 16px;
+	}
+	.label {
+		fill: var(--quiet);
+	}
+	.gas {
+		font-weight: 700;
+		font-size: 18px;
+	}
+	.water {
+		fill: var(--salt);
+		opacity: 0.55;
+	}
+	.bath {
+		opacity: 0.28;
+	}
+	.glass {
+		fill: none;
+		stroke: var(--ink);
+		stroke-width: 2.5;
+	}
+	.surface {
+		stroke: var(--salt-edge);
+		stroke-width: 3;
+	}
+	.surface.moved {
+		stroke: var(--act);
+		stroke-width: 4;
+	}
+	.tick,
+	.mark {
+		stroke: var(--ink);
+		stroke-width: 1.5;
+	}
+	.mark {
+		stroke-dasharray: 4 4;
+	}
+	.column {
+		stroke: var(--act);
+		stroke-width: 3;
+	}
+	.guide {
+		stroke: var(--quiet);
+		stroke-dasharray: 3 4;
+	}
+</style>

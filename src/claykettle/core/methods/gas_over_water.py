@@ -1,0 +1,984 @@
+"""Gas collected over water: molar volume from a known reagent, or equivalent and molar mass of an unknown metal.
+
+The gas in the tube is wet and stands above a column of water: barometer, less vapour, less column, leaves the dry gas.
+A tube that holds gas already (several trials in one filling) starts with its own pressure and temperature. An inverted
+burette is read from the mark down, and the dead volume between mark and stopcock is added. The molar volume is taken
+per amount expected from the sample, never per n from PV/RT, which would only return RT/P.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Annotated, Any
+
+from pydantic import Field, model_validator
+from pydantic_core import PydanticCustomError
+
+from claykettle.core.causes import Cause, LineReplaced, ReadingScaled, TruthChanged
+from claykettle.core.chemistry.charges import charged_elements
+from claykettle.core.chemistry.conditions import (
+    ATMOSPHERE,
+    BAR,
+    GAS_CONSTANT,
+    STANDARD_GRAVITY,
+    ZERO_CELSIUS,
+    vapour_pressure_pa,
+)
+from claykettle.core.chemistry.conditions import water_density as density_of_water
+from claykettle.core.chemistry.elements import atomic_weight
+from claykettle.core.chemistry.formula import Formula, parse_formula
+from claykettle.core.chemistry.gases import known_gas
+from claykettle.core.gas_picture import gas_picture
+from claykettle.core.judgement.excess import judge_yield
+from claykettle.core.judgement.pressure import judge_barometer, judge_sea_level
+from claykettle.core.judgement.ratios import INSIDE, misfit
+from claykettle.core.judgement.weighing_order import STEP
+from claykettle.core.method import Headline, Judgement, Method, Statement, Trial
+from claykettle.core.methods.room import RoomOptions, declare_pressure, or_nan
+from claykettle.core.options import (
+    FIRST,
+    EquationField,
+    FormulaField,
+    GivenAcceleration,
+    GivenDensity,
+    GivenLinearDensity,
+    GivenVolume,
+    Options,
+)
+from claykettle.core.reading import Quantity, parse_reading
+from claykettle.core.rounding import exact, figures, with_uncertainty
+from claykettle.core.uncertainty import Number, nominal
+from claykettle.core.verdict import Candidate, Verdict, candidate
+from claykettle.core.worksheet import Page, Pick, Shape, Values
+
+CHARGES = (1, 2, 3)
+GRAVITY = Quantity(parse_reading(f"{STANDARD_GRAVITY} m/s2", "acceleration"))
+
+
+class Tube(Options):
+    """The gas tube: read from zero, or an inverted burette read down from its mark."""
+
+    reading: Annotated[str, Field(pattern="^(direct|inverted_burette)$")] = Field(
+        default="direct", title="Tube", description="direct: zero at the top; inverted_burette: zero at the open end"
+    )
+    mark: GivenVolume | None = Field(
+        default=None, title="Last mark of the tube", description="Such as 50 mL; an inverted burette needs it."
+    )
+
+    @model_validator(mode="after")
+    def _burette_has_a_mark(self) -> Tube:
+        if self.reading == "inverted_burette" and self.mark is None:
+            text = "An inverted burette is read from its last mark down: give it, such as 50 mL."
+            raise PydanticCustomError("missing-field", "{text}", {"text": text, "field": "mark"})
+        return self
+
+
+class GasOverWaterOptions(RoomOptions):
+    """What is known beforehand. Without a reagent the metal is the question, and the gas is hydrogen."""
+
+    reagent: FormulaField | None = Field(
+        default=None,
+        title="Reagent that is weighed",
+        description="Its formula, such as Zn; leave it empty for an unknown metal.",
+        json_schema_extra=FIRST,
+    )
+    equation: EquationField | None = Field(
+        default=None,
+        title="Equation",
+        description="Such as Zn + 2 HCl -> ZnCl2 + H2; needed with a reagent.",
+        json_schema_extra=FIRST,
+    )
+    gas: FormulaField = Field(
+        default="H2", title="Gas", description="What is collected.", validate_default=True, json_schema_extra=FIRST
+    )
+    standard: Annotated[str, Field(pattern="^(0C_1atm|0C_1bar)$")] = Field(
+        default="0C_1atm", title="Standard conditions", description="0 °C with 1 atm, or with 1 bar"
+    )
+    tube: Tube = Field(default_factory=Tube, json_schema_extra=FIRST)
+    meniscus_correction: GivenVolume | None = Field(
+        default=None, title="Meniscus correction", description="Taken off every gas volume that was read."
+    )
+    linear_density: GivenLinearDensity | None = Field(
+        default=None, title="Mass per length of the ribbon", description="Such as 1.02 mg/mm, for a sample by length."
+    )
+    density: GivenDensity | None = Field(
+        default=None, title="Density of the liquid sample", description="For a sample measured by volume."
+    )
+    gravity: GivenAcceleration | None = Field(
+        default=None, title="Gravity", description="At the place; standard gravity where none is given."
+    )
+
+    @model_validator(mode="after")
+    def _hangs_together(self) -> GasOverWaterOptions:
+        if self.reagent is None:
+            if self.gas.text != "H2":
+                text = "An unknown reagent can be found from hydrogen only; name the reagent, or take H2 as the gas."
+                raise PydanticCustomError("unknown-reagent", "{text}", {"text": text, "field": "gas"})
+            return self
+        if self.equation is None:
+            text = "Give the equation: how much gas the reagent sets free stands there."
+            raise PydanticCustomError("missing-field", "{text}", {"text": text, "field": "equation"})
+        if self.reagent.counts not in [row.formula.counts for row in self.equation.reactants]:
+            text = f"{self.reagent.text} is none of the equation's reactants."
+            raise PydanticCustomError("no-such-reagent", "{text}", {"text": text, "field": "reagent"})
+        if self.gas.counts not in [row.formula.counts for row in self.equation.products]:
+            text = f"The equation forms no {self.gas.text}."
+            raise PydanticCustomError("no-such-gas", "{text}", {"text": text, "field": "gas"})
+        return self
+
+    @property
+    def known_reagent(self) -> Formula:
+        """The reagent, on lines that stand only where it is given."""
+        assert self.reagent is not None
+        return self.reagent
+
+    @property
+    def gas_per_reagent(self) -> float:
+        """Mol of gas per mol of the reagent, by the equation."""
+        assert self.equation is not None and self.reagent is not None
+        formed = sum(float(r.coefficient) for r in self.equation.products if r.formula.counts == self.gas.counts)
+        used = sum(float(r.coefficient) for r in self.equation.reactants if r.formula.counts == self.reagent.counts)
+        return formed / used
+
+    @property
+    def standard_pressure_pa(self) -> float:
+        """1 atm or 1 bar, as chosen."""
+        return ATMOSPHERE if self.standard == "0C_1atm" else BAR
+
+
+def _quantity(value: Quantity | None) -> Quantity:
+    assert value is not None  # asked for only where the guard holds
+    return value
+
+
+def _taken(name: str) -> Any:
+    return lambda shape: name in shape.taken
+
+
+def _not_taken(name: str) -> Any:
+    return lambda shape: name not in shape.taken
+
+
+def _weighed(shape: Shape) -> bool:
+    return not {"sample_length", "sample_volume"} & shape.taken
+
+
+def _inverted(shape: Shape) -> bool:
+    return bool(shape.options.tube.reading == "inverted_burette")
+
+
+def _direct(shape: Shape) -> bool:
+    return not _inverted(shape)
+
+
+def _corrected(shape: Shape) -> bool:
+    return shape.options.meniscus_correction is not None
+
+
+def _known(shape: Shape) -> bool:
+    return shape.options.reagent is not None
+
+
+def _unknown(shape: Shape) -> bool:
+    return not _known(shape)
+
+
+def _hydrogen(shape: Shape) -> bool:
+    return bool(shape.options.gas.text == "H2")
+
+
+def _real(shape: Shape) -> bool:
+    return _known(shape) and known_gas(shape.options.gas.text) is not None
+
+
+def both(*guards: Any) -> Any:
+    """A guard that holds where all of these hold."""
+    return lambda shape: all(guard(shape) for guard in guards)
+
+
+page = Page("gas_over_water")
+page.reading("sample", "sample", "g", "balance", net=True, sole=True, pan="added", change="sample", when=_weighed)
+page.reading("sample_length", "length of the ribbon", "cm", "ruler", optional=True)
+page.reading("sample_volume", "volume of the sample", "mL", "liquid_volume", optional=True)
+page.reading("volume_start", "tube at the start", "mL", "volume", optional=True)
+page.reading("volume_end", "tube at the end", "mL", "volume")
+page.reading("dead_volume", "dead volume", "mL", "volume", when=_inverted)
+page.reading("temperature", "water temperature", "degC", "thermometer")
+page.reading("temperature_start", "water temperature at the start", "degC", "thermometer", optional=True)
+declare_pressure(page)
+page.reading("level_difference", "water inside above outside", "mm", "ruler", optional=True)
+page.reading("level_difference_start", "water inside above outside at the start", "mm", "ruler", optional=True)
+
+
+def _option(name: str, label: str, unit: str, reading: str) -> None:
+    """A quantity that a form of the sample needs: given, or else named as missing."""
+    asked = _taken(reading)
+
+    def is_given(shape: Shape) -> bool:
+        return getattr(shape.options, name) is not None
+
+    page.given(name, label, unit, lambda options: _quantity(getattr(options, name)), both(asked, is_given))
+    page.reading(name, label, unit, "", when=both(asked, lambda shape: not is_given(shape)))
+
+
+_option("linear_density", "mass per length", "mg/mm", "sample_length")
+_option("density", "density of the sample", "g/mL", "sample_volume")
+page.given("mark", "last mark", "mL", lambda o: _quantity(o.tube.mark), _inverted)
+page.given("meniscus_correction", "meniscus correction", "mL", lambda o: _quantity(o.meniscus_correction), _corrected)
+
+
+def _column(shape: Shape) -> bool:
+    return bool({"level_difference", "level_difference_start"} & shape.taken)
+
+
+page.given("gravity", "gravity", "m/s2", lambda o: o.gravity or GRAVITY, _column)
+
+# The sample
+
+
+@page.line("mass of sample", "g", "(sample)", when=_weighed, positive=True, name="sample_mass")
+def sample_weighed(sample: Number) -> Number:
+    return sample
+
+
+@page.line(
+    "mass of sample",
+    "g",
+    "(length of the ribbon) × (mass per length)",
+    when=_taken("sample_length"),
+    positive=True,
+    name="sample_mass",
+)
+def sample_by_length(sample_length: Number, linear_density: Number) -> Number:
+    return sample_length * linear_density
+
+
+@page.line(
+    "mass of sample",
+    "g",
+    "(volume of the sample) × (density of the sample)",
+    when=both(_taken("sample_volume"), _not_taken("sample_length")),
+    positive=True,
+    name="sample_mass",
+)
+def sample_by_volume(sample_volume: Number, density: Number) -> Number:
+    return sample_volume * density
+
+
+# Volumes: an inverted burette counts down from its mark, and its dead volume is added
+
+
+def _plain(shape: Shape) -> bool:
+    return not _corrected(shape)
+
+
+_started = _taken("volume_start")
+_END, _START = "gas in the tube at the end", "gas in the tube at the start"
+_FROM_MARK = "((last mark) − (tube at the {})) + (dead volume)"
+
+
+@page.line(_END, "mL", "(tube at the end)", when=both(_direct, _plain), positive=True, name="end_volume")
+def end_direct(volume_end: Number) -> Number:
+    return volume_end
+
+
+@page.line(
+    _END,
+    "mL",
+    "(tube at the end) − (meniscus correction)",
+    when=both(_direct, _corrected),
+    positive=True,
+    name="end_volume",
+)
+def end_direct_corrected(volume_end: Number, meniscus_correction: Number) -> Number:
+    return volume_end - meniscus_correction
+
+
+@page.line(_END, "mL", _FROM_MARK.format("end"), when=both(_inverted, _plain), positive=True, name="end_volume")
+def end_inverted(mark: Number, volume_end: Number, dead_volume: Number) -> Number:
+    return (mark - volume_end) + dead_volume
+
+
+@page.line(
+    _END,
+    "mL",
+    f"{_FROM_MARK.format('end')} − (meniscus correction)",
+    when=both(_inverted, _corrected),
+    positive=True,
+    name="end_volume",
+)
+def end_inverted_corrected(
+    mark: Number, volume_end: Number, dead_volume: Number, meniscus_correction: Number
+) -> Number:
+    return (mark - volume_end) + dead_volume - meniscus_correction
+
+
+@page.line(_START, "mL", "(tube at the start)", when=both(_started, _direct, _plain), name="start_volume")
+def start_direct(volume_start: Number) -> Number:
+    return volume_start
+
+
+@page.choice(
+    _START,
+    "mL",
+    {"read": "(tube at the start) − (meniscus correction)", "empty": "(tube at the start)"},
+    when=both(_started, _direct, _corrected),
+    name="start_volume",
+)
+def start_direct_corrected(volume_start: Number, meniscus_correction: Number) -> Pick:
+    # a start of zero was not read: no meniscus stands there
+    if nominal(volume_start) == 0:
+        return Pick("empty", volume_start)
+    return Pick("read", volume_start - meniscus_correction)
+
+
+@page.line(_START, "mL", _FROM_MARK.format("start"), when=both(_started, _inverted, _plain), name="start_volume")
+def start_inverted(mark: Number, volume_start: Number, dead_volume: Number) -> Number:
+    return (mark - volume_start) + dead_volume
+
+
+@page.line(
+    _START,
+    "mL",
+    f"{_FROM_MARK.format('start')} − (meniscus correction)",
+    when=both(_started, _inverted, _corrected),
+    name="start_volume",
+)
+def start_inverted_corrected(
+    mark: Number, volume_start: Number, dead_volume: Number, meniscus_correction: Number
+) -> Number:
+    return (mark - volume_start) + dead_volume - meniscus_correction
+
+
+@page.line("gas volume", "mL", f"({_END}) − ({_START})", when=_started, positive=True, name="gas_volume")
+def volume_between(end_volume: Number, start_volume: Number) -> Number:
+    return end_volume - start_volume
+
+
+@page.line("gas volume", "mL", f"({_END})", when=_not_taken("volume_start"), positive=True, name="gas_volume")
+def volume_from_zero(end_volume: Number) -> Number:
+    return end_volume
+
+
+# Pressures: barometer, less vapour, less column, leaves the dry gas
+
+
+@page.table("vapour pressure of water", "kPa", "IAPWS, at the water temperature")
+def vapour_pressure(temperature: Number) -> Number:
+    return or_nan(vapour_pressure_pa, temperature)
+
+
+@page.table("density of the water", "g/mL", "water at its temperature, Tanaka 2001", when=_column)
+def water_density(temperature: Number) -> Number:
+    return or_nan(density_of_water, temperature)
+
+
+@page.line(
+    "pressure of the column",
+    "kPa",
+    "(density of the water) × (gravity) × (water inside above outside)",
+    when=_taken("level_difference"),
+)
+def head_pressure(water_density: Number, gravity: Number, level_difference: Number) -> Number:
+    return water_density * gravity * level_difference
+
+
+@page.line(
+    "pressure of the dry gas",
+    "kPa",
+    "(pressure at the bench) − (vapour pressure of water) − (pressure of the column)",
+    when=_taken("level_difference"),
+    positive=True,
+    name="dry_gas_pressure",
+)
+def dry_below_column(station_pressure: Number, vapour_pressure: Number, head_pressure: Number) -> Number:
+    return station_pressure - vapour_pressure - head_pressure
+
+
+@page.line(
+    "pressure of the dry gas",
+    "kPa",
+    "(pressure at the bench) − (vapour pressure of water)",
+    when=_not_taken("level_difference"),
+    positive=True,
+    name="dry_gas_pressure",
+)
+def dry_at_equal_levels(station_pressure: Number, vapour_pressure: Number) -> Number:
+    return station_pressure - vapour_pressure
+
+
+@page.line("water temperature in kelvin", "K", "(water temperature)")
+def kelvin(temperature: Number) -> Number:
+    return temperature
+
+
+_cold_start = both(_started, _taken("temperature_start"))
+_same_start = both(_started, _not_taken("temperature_start"))
+
+
+@page.line(
+    "start temperature in kelvin", "K", "(water temperature at the start)", when=_cold_start, name="start_kelvin"
+)
+def kelvin_at_start(temperature_start: Number) -> Number:
+    return temperature_start
+
+
+@page.line("start temperature in kelvin", "K", "(water temperature)", when=_same_start, name="start_kelvin")
+def kelvin_as_at_end(temperature: Number) -> Number:
+    return temperature
+
+
+@page.table("vapour pressure at the start", "kPa", "IAPWS, at the start temperature", when=_started, positive=True)
+def start_vapour(start_kelvin: Number) -> Number:
+    return or_nan(vapour_pressure_pa, start_kelvin)
+
+
+@page.line(
+    "dry gas at the start",
+    "kPa",
+    "(pressure at the bench) − (vapour pressure at the start) − (density of the water) × (gravity) × "
+    "(water inside above outside at the start)",
+    when=both(_started, _taken("level_difference_start")),
+    name="start_pressure",
+)
+def start_below_column(
+    station_pressure: Number,
+    start_vapour: Number,
+    water_density: Number,
+    gravity: Number,
+    level_difference_start: Number,
+) -> Number:
+    return station_pressure - start_vapour - water_density * gravity * level_difference_start
+
+
+@page.line(
+    "dry gas at the start",
+    "kPa",
+    "(pressure at the bench) − (vapour pressure at the start)",
+    when=both(_started, _not_taken("level_difference_start")),
+    name="start_pressure",
+)
+def start_at_equal_levels(station_pressure: Number, start_vapour: Number) -> Number:
+    return station_pressure - start_vapour
+
+
+# Amounts
+
+_REDUCED_END = f"(pressure of the dry gas) × ({_END}) / (water temperature in kelvin)"
+_REDUCED_START = f"(dry gas at the start) × ({_START}) / (start temperature in kelvin)"
+
+
+@page.line(
+    "P × V / T of the gas",
+    "kPa mL/K",
+    f"{_REDUCED_END} − {_REDUCED_START}",
+    when=_started,
+    positive=True,
+    name="reduced",
+)
+def reduced_between(
+    dry_gas_pressure: Number,
+    end_volume: Number,
+    kelvin: Number,
+    start_pressure: Number,
+    start_volume: Number,
+    start_kelvin: Number,
+) -> Number:
+    return dry_gas_pressure * end_volume / kelvin - start_pressure * start_volume / start_kelvin
+
+
+@page.line(
+    "P × V / T of the gas", "kPa mL/K", _REDUCED_END, when=_not_taken("volume_start"), positive=True, name="reduced"
+)
+def reduced_from_zero(dry_gas_pressure: Number, end_volume: Number, kelvin: Number) -> Number:
+    return dry_gas_pressure * end_volume / kelvin
+
+
+@page.line("gas constant R", "J/(mol K)", "8.314462618 J/(mol K)")
+def gas_constant(options: GasOverWaterOptions) -> Number:
+    return GAS_CONSTANT
+
+
+@page.line("amount of gas", "mol", "(P × V / T of the gas) / (gas constant R)")
+def gas_amount(reduced: Number, gas_constant: Number) -> Number:
+    return reduced / gas_constant
+
+
+@page.line("molar mass of the reagent", "g/mol", lambda o: o.known_reagent.molar_mass_rule, when=_known)
+def reagent_molar_mass(options: GasOverWaterOptions) -> Number:
+    return options.known_reagent.molar_mass
+
+
+@page.line("amount of sample", "mol", "(mass of sample) / (molar mass of the reagent)", when=_known)
+def sample_amount(sample_mass: Number, reagent_molar_mass: Number) -> Number:
+    return sample_mass / reagent_molar_mass
+
+
+@page.line("gas per reagent", "1", lambda o: exact(o.gas_per_reagent), when=_known)
+def gas_ratio(options: GasOverWaterOptions) -> Number:
+    return options.gas_per_reagent
+
+
+@page.line("expected amount of gas", "mol", "(amount of sample) × (gas per reagent)", when=_known)
+def expected_gas_amount(sample_amount: Number, gas_ratio: Number) -> Number:
+    return sample_amount * gas_ratio
+
+
+@page.line("molar volume at the bench", "L/mol", "(gas volume) / (expected amount of gas)", when=_known)
+def molar_volume(gas_volume: Number, expected_gas_amount: Number) -> Number:
+    return gas_volume / expected_gas_amount
+
+
+@page.line("standard temperature", "K", "273.15 K", when=_known)
+def standard_temperature(options: GasOverWaterOptions) -> Number:
+    return ZERO_CELSIUS
+
+
+@page.line("standard pressure", "kPa", lambda o: f"{exact(o.standard_pressure_pa / 1000)} kPa", when=_known)
+def standard_pressure(options: GasOverWaterOptions) -> Number:
+    return options.standard_pressure_pa
+
+
+@page.line(
+    "volume at standard conditions",
+    "mL",
+    "(P × V / T of the gas) × (standard temperature) / (standard pressure)",
+    when=_known,
+)
+def standard_volume(reduced: Number, standard_temperature: Number, standard_pressure: Number) -> Number:
+    return reduced * standard_temperature / standard_pressure
+
+
+@page.line(
+    "standard molar volume",
+    "L/mol",
+    "(volume at standard conditions) / (expected amount of gas)",
+    when=_known,
+)
+def molar_volume_standard(standard_volume: Number, expected_gas_amount: Number) -> Number:
+    return standard_volume / expected_gas_amount
+
+
+@page.line(
+    "molar volume of an ideal gas",
+    "L/mol",
+    "(gas constant R) × (standard temperature) / (standard pressure)",
+    when=_known,
+)
+def ideal_molar_volume(gas_constant: Number, standard_temperature: Number, standard_pressure: Number) -> Number:
+    return gas_constant * standard_temperature / standard_pressure
+
+
+@page.line(
+    "percent error",
+    "%",
+    "((standard molar volume) − (molar volume of an ideal gas)) / (molar volume of an ideal gas) × 100 %",
+    when=_known,
+)
+def percent_error(molar_volume_standard: Number, ideal_molar_volume: Number) -> Number:
+    return (molar_volume_standard - ideal_molar_volume) / ideal_molar_volume
+
+
+@page.table(
+    "molar volume of the real gas",
+    "L/mol",
+    "(gas constant R) × T / P + second virial coefficient, at standard conditions",
+    when=_real,
+)
+def real_molar_volume(standard_temperature: Number, options: GasOverWaterOptions) -> Number:
+    gas = known_gas(options.gas.text)
+    assert gas is not None  # the line stands only for a gas of the table
+    return or_nan(gas.molar_volume, standard_temperature, options.standard_pressure_pa)
+
+
+@page.line(
+    "percent error against the real gas",
+    "%",
+    "((standard molar volume) − (molar volume of the real gas)) / (molar volume of the real gas) × 100 %",
+    when=_real,
+)
+def percent_error_real(molar_volume_standard: Number, real_molar_volume: Number) -> Number:
+    return (molar_volume_standard - real_molar_volume) / real_molar_volume
+
+
+@page.line("percent reacted", "%", "(amount of gas) / (expected amount of gas) × 100 %", when=_known)
+def percent_reacted(gas_amount: Number, expected_gas_amount: Number) -> Number:
+    return gas_amount / expected_gas_amount
+
+
+@page.line("percent purity", "%", "(percent reacted)", when=_known)
+def percent_purity(percent_reacted: Number) -> Number:
+    return percent_reacted
+
+
+@page.line("volume per gram", "mL/g", "(gas volume) / (mass of sample)")
+def volume_per_gram(gas_volume: Number, sample_mass: Number) -> Number:
+    return gas_volume / sample_mass
+
+
+@page.line("equivalent mass", "g/mol", "(mass of sample) / (2 × (amount of gas))", when=_hydrogen)
+def equivalent_mass(sample_mass: Number, gas_amount: Number) -> Number:
+    return sample_mass / (2 * gas_amount)
+
+
+def _molar_mass_line(charge: int) -> None:
+    @page.line(
+        f"molar mass at charge {charge}",
+        "g/mol",
+        f"{charge} × (equivalent mass)",
+        when=_unknown,
+        name=f"molar_mass_{charge}",
+    )
+    def molar_mass(equivalent_mass: Number) -> Number:
+        return charge * equivalent_mass
+
+
+for _charge in CHARGES:
+    _molar_mass_line(_charge)
+
+RESULTS = (
+    "sample_mass",
+    "gas_volume",
+    "vapour_pressure",
+    "head_pressure",
+    "station_pressure",
+    "dry_gas_pressure",
+    "gas_amount",
+    "sample_amount",
+    "expected_gas_amount",
+    "molar_volume",
+    "molar_volume_standard",
+    "percent_error",
+    "percent_error_real",
+    "percent_reacted",
+    "percent_purity",
+    "volume_per_gram",
+    "equivalent_mass",
+    *(f"molar_mass_{charge}" for charge in CHARGES),
+)
+
+
+# Judgement
+
+
+def metal_candidates(trial: Trial) -> tuple[Candidate, ...]:
+    """Every metal held against the molar mass of its own common charges, the nearest first: a list, never one."""
+    rows: list[Candidate] = []
+    for charge in CHARGES:
+        found = trial.values.get(f"molar_mass_{charge}")
+        if found is None:
+            return ()
+        for symbol in charged_elements(charge):
+            weight = float(atomic_weight(symbol)) / 1000
+            text = parse_formula(f"{symbol}^{charge if charge > 1 else ''}+").text
+            rows.append(candidate(text, charge, misfit(found, weight), expected=1000 * weight))
+    return tuple(sorted(rows, key=lambda row: abs(row.misfit)))
+
+
+def judge(trial: Trial) -> Judgement:
+    """All that can be said about a trial so far."""
+    verdicts = [*_readings(trial), *judge_barometer(trial), *judge_sea_level(trial)]
+    if any(verdict.level == "stop" for verdict in verdicts):
+        return Judgement(tuple(verdicts))
+    verdicts += judge_yield(trial, "percent_reacted", OVER)
+    candidates: tuple[Candidate, ...] = ()
+    if _unknown(trial.sheet.shape):
+        candidates = metal_candidates(trial)
+        verdicts += _circular(trial)
+    return Judgement(tuple(verdicts), candidates, {}, tuple(_statements(trial, candidates)))
+
+
+OVER = "air in the tube from the start, air pushed in by the stopper, vapour or column left out, or a purer reagent"
+
+
+def _readings(trial: Trial) -> Iterator[Verdict]:
+    """Readings that cannot be: beyond the tube, more at the start than at the end, water that no tube holds."""
+    mark = trial.options.tube.mark
+    for name in ("volume_start", "volume_end"):
+        reading = trial.typed(name)
+        if reading and mark is not None and reading.si > mark.reading.si:
+            label = trial.sheet.labels[name]
+            text = f"{reading.shown} lies beyond the last mark, {mark.reading.shown}: read '{label}' once more."
+            yield Verdict("off-scale", "stop", name, text)
+    temperature = trial.typed("temperature")
+    if temperature and not ZERO_CELSIUS <= float(temperature.si) <= ZERO_CELSIUS + 60:
+        kelvin = " Was kelvin meant?" if 270 <= temperature.number <= 340 else ""
+        text = f"Water at {temperature.shown} is none that a gas is collected over.{kelvin}"
+        yield Verdict("off-scale", "stop", "temperature", text)
+    pressure, vapour = trial.value("station_pressure"), trial.value("vapour_pressure")
+    if pressure is not None and vapour is not None and vapour >= pressure:
+        yield Verdict("off-scale", "stop", "barometer", "The vapour alone would be above the barometer: check both.")
+    between = trial.value("gas_volume")
+    if between is not None and between <= 0:
+        text = "The tube holds no more gas at the end than at the start: check both, and which way the tube counts."
+        yield Verdict(STEP, "stop", "volume_end", text)
+    for name in ("level_difference", "level_difference_start"):
+        level = trial.typed(name)
+        if level and abs(level.si) > 1:
+            text = f"{level.shown} of water is more than any tube stands. Were millimetres meant?"
+            yield Verdict("suspect-unit", "stop", name, text)
+
+
+def _circular(trial: Trial) -> Iterator[Verdict]:
+    if trial.value("gas_amount") is not None:
+        text = (
+            "No molar volume is given for an unknown metal: the only amount here comes from PV/RT itself and would "
+            "return RT/P, whatever was measured."
+        )
+        yield Verdict("circular", "watch", "molar_volume", text)
+
+
+def _statements(trial: Trial, candidates: Sequence[Candidate]) -> Iterator[Statement]:
+    found, ideal, real = (
+        trial.values.get(name) for name in ("molar_volume_standard", "ideal_molar_volume", "real_molar_volume")
+    )
+    if found is not None and ideal is not None:
+        taken = ideal if real is None else real
+        off = misfit(found, nominal(taken))
+        side = "above" if off > 0 else "below"
+        how = "inside the band" if abs(off) <= INSIDE else f"{abs(off):.1f} standard uncertainties {side} it"
+        beside = "" if real is None else f", real {figures(1000 * nominal(real), 4)}"
+        yield Statement("The gas takes", f"ideal {figures(1000 * nominal(ideal), 4)}{beside} L/mol; found {how}.")
+    for charge in CHARGES if candidates else ():
+        number = trial.values[f"molar_mass_{charge}"]
+        found = with_uncertainty(1000 * nominal(number), 1000 * trial.uncertainty(f"molar_mass_{charge}"), "g/mol")
+        inside = [row.text for row in candidates if row.ratio == charge and row.status == "match"]
+        yield Statement(
+            f"At charge {charge}", f"{found}: {', '.join(inside) if inside else 'no metal inside the band'}."
+        )
+
+
+# The bench model and the causes of error
+
+
+@dataclass(frozen=True)
+class GasOverWaterTruth:
+    """What is really there: sample in kg, gas set free in mol, water in K, pressure at the bench in Pa."""
+
+    sample: float
+    gas: float
+    temperature: float
+    pressure: float
+
+
+LEVEL_M, START_LEVEL_M, START_M3, DEAD_M3, START_K = 0.062, 0.104, 3.2e-6, 2.4e-6, 292.4
+
+
+def truth(shape: Shape, values: Values) -> GasOverWaterTruth:
+    """The truth that these values speak of, were nothing wrong with them."""
+    names = ("sample_mass", "gas_amount", "temperature", "station_pressure")
+    return GasOverWaterTruth(*(nominal(values[name]) for name in names))
+
+
+def expect(shape: Shape, truth: GasOverWaterTruth, expected: float) -> GasOverWaterTruth:
+    """The same sample and room, with as much gas as the expected molar volume (or equivalent mass) asks for."""
+    options: GasOverWaterOptions = shape.options
+    if options.reagent is None:
+        gas = truth.sample / (2 * expected)
+    else:
+        whole = truth.sample / options.reagent.molar_mass * options.gas_per_reagent
+        gas = expected * whole * options.standard_pressure_pa / (GAS_CONSTANT * ZERO_CELSIUS)
+    return GasOverWaterTruth(truth.sample, gas, truth.temperature, truth.pressure)
+
+
+def accepted_result(options: GasOverWaterOptions) -> float | None:
+    """The molar volume of the real gas where it is known, else of an ideal one; None for an unknown metal."""
+    if options.reagent is None:
+        return None
+    gas = known_gas(options.gas.text)
+    if gas is not None:
+        return gas.molar_volume(ZERO_CELSIUS, options.standard_pressure_pa)
+    return GAS_CONSTANT * ZERO_CELSIUS / options.standard_pressure_pa
+
+
+def matched_result(options: GasOverWaterOptions, values: Values) -> float | None:
+    """None: several metals may fit, and none of them is the one expected."""
+    return None
+
+
+def bench(shape: Shape, truth: GasOverWaterTruth, faults: Mapping[str, float]) -> dict[str, Any]:
+    """The readings that honest instruments show of this truth.
+
+    Faults: `leak` and `unreacted` (fraction of the gas that is lost, of the reagent that is left), `skin` (fraction of
+    the sample that was oxide or dirt), `air` (m³ of air in the tube, trapped or pushed in, at the bench's pressure).
+    """
+    options: GasOverWaterOptions = shape.options
+    taken, t = shape.taken, truth.temperature
+    gravity = float((options.gravity or GRAVITY).reading.si)
+    weight = density_of_water(t) * gravity
+    level = LEVEL_M if "level_difference" in taken else 0.0
+    gas = truth.gas * (1 - faults.get("leak", 0.0)) * (1 - faults.get("unreacted", 0.0)) * (1 - faults.get("skin", 0.0))
+    dry = truth.pressure - vapour_pressure_pa(t) - weight * level
+    held = 0.0
+    if "volume_start" in taken:
+        at_start = START_K if "temperature_start" in taken else t
+        start_level = START_LEVEL_M if "level_difference_start" in taken else 0.0
+        start_dry = truth.pressure - vapour_pressure_pa(at_start) - weight * start_level
+        held = start_dry * START_M3 / at_start
+    end = (gas * GAS_CONSTANT + held) * t / dry + faults.get("air", 0.0)
+    readings: dict[str, Any] = {
+        "volume_end": _on_scale(options, end),
+        "temperature": t,
+        "barometer": options.at_sea_level(truth.pressure),
+    }
+    optional = {
+        "volume_start": _on_scale(options, START_M3),
+        "temperature_start": START_K,
+        "level_difference": LEVEL_M,
+        "level_difference_start": START_LEVEL_M,
+    }
+    readings |= {name: value for name, value in optional.items() if name in taken}
+    if options.tube.reading == "inverted_burette":
+        readings["dead_volume"] = DEAD_M3
+    return readings | _sample(shape, truth.sample)
+
+
+def _on_scale(options: GasOverWaterOptions, volume: float) -> float:
+    """What the tube reads where it holds this much gas."""
+    correction = float(options.meniscus_correction.reading.si) if options.meniscus_correction else 0.0
+    if options.tube.reading == "direct":
+        return volume + correction
+    return float(_quantity(options.tube.mark).reading.si) + DEAD_M3 - correction - volume
+
+
+BOAT = 0.0048
+
+
+def _sample(shape: Shape, mass: float) -> dict[str, float]:
+    options: GasOverWaterOptions = shape.options
+    if "sample_length" in shape.taken:
+        return {"sample_length": mass / float(_quantity(options.linear_density).reading.si)}
+    if "sample_volume" in shape.taken:
+        return {"sample_volume": mass / float(_quantity(options.density).reading.si)}
+    if "sample" in shape.split:
+        return {"sample_tare": BOAT, "sample_gross": BOAT + mass}
+    return {"sample": mass}
+
+
+def _no_vapour(temperature: Number) -> Number:
+    return 0.0 * temperature
+
+
+def _no_column(water_density: Number, gravity: Number, level_difference: Number) -> Number:
+    return 0.0 * water_density * gravity * level_difference
+
+
+def _dead_subtracted(mark: Number, volume_end: Number, dead_volume: Number) -> Number:
+    return (mark - volume_end) - dead_volume
+
+
+def _has_plain_burette(options: GasOverWaterOptions) -> bool:
+    return options.tube.reading == "inverted_burette" and options.meniscus_correction is None
+
+
+_SLIP = "a slip of the calculation: done or not done"
+
+CAUSES = (
+    Cause("leak", "gas lost through a leak", TruthChanged("leak"), "%", 0.02, 0.3, "a third lost is heard or smelt"),
+    Cause(
+        "unreacted",
+        "reagent left over",
+        TruthChanged("unreacted"),
+        "%",
+        0.02,
+        0.3,
+        "a third of the metal left is seen in the tube",
+    ),
+    Cause(
+        "skin",
+        "oxide skin or dirt on the sample",
+        TruthChanged("skin"),
+        "%",
+        0.02,
+        0.08,
+        "a skin of more than 8 % is dull to the eye",
+    ),
+    Cause(
+        "air",
+        "air trapped at the start or pushed in by the stopper",
+        TruthChanged("air"),
+        "mL",
+        5e-7,
+        3e-6,
+        "3 mL of air is a bubble as long as a thumb",
+    ),
+    Cause(
+        "vapour-ignored",
+        "vapour pressure left out",
+        LineReplaced("vapour_pressure", _no_vapour),
+        limit=_SLIP,
+    ),
+    Cause("column-ignored", "water column left out", LineReplaced("head_pressure", _no_column), limit=_SLIP),
+    Cause(
+        "dead-subtracted",
+        "dead volume subtracted in place of added",
+        LineReplaced("end_volume", _dead_subtracted),
+        limit=_SLIP,
+        when=_has_plain_burette,
+    ),
+    Cause(
+        "sea-level",
+        "a sea-level pressure taken for that at the bench",
+        ReadingScaled("barometer"),
+        "%",
+        0.05,
+        0.25,
+        "a quarter more belongs to a laboratory at 2400 m",
+    ),
+)
+
+
+def shapes() -> Iterator[Shape]:
+    """Every kind of form the page can take, for the check at import and for the tests."""
+    zinc: dict[str, Any] = {"reagent": "Zn", "equation": "Zn(s) + 2 HCl(aq) -> ZnCl2(aq) + H2(g)"}
+    peroxide = {"reagent": "H2O2", "equation": "2 H2O2(aq) -> 2 H2O(l) + O2(g)", "gas": "O2", "density": "1.11 g/mL"}
+    burette = {"tube": {"reading": "inverted_burette", "mark": "50 mL"}}
+    corrected = {"meniscus_correction": "0.2 mL"}
+    columns = frozenset({"level_difference"})
+    later = frozenset({"volume_start", "level_difference", "level_difference_start", "temperature_start"})
+    alone = frozenset({"sample"})
+    for options, taken, net, split in (
+        (zinc | burette, columns, alone, frozenset[str]()),
+        (zinc | burette | corrected, later, alone, alone),
+        (zinc, frozenset[str](), alone, frozenset[str]()),
+        (zinc, frozenset({"volume_start"}), frozenset[str](), frozenset[str]()),
+        (zinc | corrected, later, alone, frozenset[str]()),
+        (zinc | corrected | {"standard": "0C_1bar"}, columns, alone, frozenset[str]()),
+        (zinc | burette, later, alone, frozenset[str]()),
+        (zinc | burette | corrected | {"gravity": "9.81 m/s2"}, columns, alone, frozenset[str]()),
+        (zinc | {"barometer": "sea_level", "elevation": "520 m"}, columns, alone, frozenset[str]()),
+        (zinc | {"linear_density": "1.02 mg/mm"}, frozenset({"sample_length"}), frozenset[str](), frozenset[str]()),
+        (peroxide, frozenset({"sample_volume", "level_difference"}), frozenset[str](), frozenset[str]()),
+        ({}, columns, alone, frozenset[str]()),
+        (burette, frozenset[str](), alone, alone),
+    ):
+        yield Shape(GasOverWaterOptions.model_validate(options), net, split, taken)
+
+
+def headline(options: GasOverWaterOptions) -> Headline:
+    """How the answer stands on the page."""
+    if options.reagent is None:
+        return Headline("equivalent mass {}", "gas_amount", "{} H2")
+    place = "0 °C, 1 atm" if options.standard == "0C_1atm" else "0 °C, 1 bar"
+    return Headline(f"{{}} at {place}", "percent_reacted", "{} reacted")
+
+
+METHOD = Method(
+    name="gas_over_water",
+    title="Gas over water",
+    page=page,
+    options=GasOverWaterOptions,
+    results=RESULTS,
+    key=lambda options: "equivalent_mass" if options.reagent is None else "molar_volume_standard",
+    headline=headline,
+    judge=judge,
+    shapes=shapes,
+    causes=CAUSES,
+    truth=truth,
+    bench=bench,
+    expect=expect,
+    accepted=accepted_result,
+    matched=matched_result,
+    pictured=lambda trial: gas_picture(trial, _inverted(trial.sheet.shape)),
+)

@@ -1,0 +1,89 @@
+"""What the gas methods share, no method itself: the pressure at the bench from a barometer or from sea level."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Annotated
+
+from pydantic import Field, model_validator
+from pydantic_core import PydanticCustomError
+
+from claykettle.core.chemistry.conditions import station_pressure_pa
+from claykettle.core.errors import Refusal
+from claykettle.core.options import FIRST, GivenLength, Options
+from claykettle.core.reading import Quantity
+from claykettle.core.uncertainty import Number
+from claykettle.core.worksheet import Page, Shape
+
+
+class RoomOptions(Options):
+    """Where the barometer figure comes from."""
+
+    barometer: Annotated[str, Field(pattern="^(station|sea_level)$")] = Field(
+        default="station",
+        title="Barometer figure",
+        description="station: at the bench; sea_level: reduced, as a weather service gives it",
+        json_schema_extra=FIRST,
+    )
+    elevation: GivenLength | None = Field(
+        default=None,
+        title="Elevation",
+        description="Of the laboratory, such as 520 m; for a sea-level figure.",
+        json_schema_extra=FIRST,
+    )
+
+    @model_validator(mode="after")
+    def _elevation_goes_with_sea_level(self) -> RoomOptions:
+        if self.barometer == "sea_level" and self.elevation is None:
+            text = "A sea-level figure needs the elevation of the laboratory, such as 520 m."
+            raise PydanticCustomError("missing-field", "{text}", {"text": text, "field": "elevation"})
+        return self
+
+    @property
+    def height(self) -> Quantity:
+        """The elevation, on lines that stand only for a sea-level figure."""
+        assert self.elevation is not None
+        return self.elevation
+
+    def at_sea_level(self, station_pa: float) -> float:
+        """What the barometer figure reads where the bench has this pressure."""
+        if self.barometer == "station":
+            return station_pa
+        return station_pa / station_pressure_pa(1.0, float(self.height.reading.si))
+
+
+def _is_reduced(shape: Shape) -> bool:
+    return bool(shape.options.barometer == "sea_level")
+
+
+def _is_read(shape: Shape) -> bool:
+    return not _is_reduced(shape)
+
+
+def or_nan(table: Callable[..., float], *arguments: float) -> float:
+    """A table's value, NaN outside its range: then nothing is built on it."""
+    try:
+        return float(table(*arguments))
+    except Refusal:
+        return float("nan")
+
+
+def declare_pressure(page: Page) -> None:
+    """Put the barometer and the pressure at the bench on the page."""
+    page.reading("barometer", "barometer", "hPa", "barometer")
+    page.given("elevation", "elevation", "m", lambda options: options.height, _is_reduced)
+
+    @page.line("pressure at the bench", "kPa", "(barometer)", when=_is_read, positive=True, name="station_pressure")
+    def read_at_the_bench(barometer: Number) -> Number:
+        return barometer
+
+    @page.table(
+        "pressure at the bench",
+        "kPa",
+        "barometer × (1 − 0.0065 × elevation / 288.15)^5.25588",
+        when=_is_reduced,
+        positive=True,
+        name="station_pressure",
+    )
+    def from_sea_level(barometer: Number, elevation: Number) -> Number:
+        return or_nan(station_pressure_pa, barometer, elevation)
