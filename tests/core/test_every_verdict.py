@@ -132,6 +132,7 @@ CASES: dict[str, tuple[Codes, Codes]] = {
         zinc(END, END, options={"salt": "ZnSO4", "tolerance": "0.0005 g"}),
         zinc(END, END, options={"salt": "ZnSO4", "tolerance": "0.002 g"}),
     ),
+    "trend": (zincs("32.124 g", "32.134 g", "32.144 g"), zincs("32.124 g", "32.144 g", "32.134 g")),
     "replicates-agree": (zincs(END, "32.135 g"), zincs(END, "32.180 g")),
     "replicates-disagree": (zincs(END, "32.180 g"), zincs(END, "32.135 g")),
     "odd-trial": (zincs(END, "32.135 g", "32.180 g"), zincs(END, "32.180 g")),

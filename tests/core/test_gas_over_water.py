@@ -122,6 +122,14 @@ class Tubes(unittest.TestCase):
         parts = [value(trial(row, **ZINC), "gas_amount") for row in (first, second)]
         self.assertAlmostEqual(sum(parts), value(trial(whole, **ZINC), "gas_amount"), places=7)
 
+    def test_whether_the_tube_has_room_for_another_trial(self) -> None:
+        filled = self.READINGS | {"volume_start": "19.00 mL"}
+        for mark, words in (("60 mL", "there is room"), ("50 mL", "no room: fill the tube anew")):
+            said = {row.title: row.text for row in trial(filled, **ZINC, tube={"mark": mark}).statements}
+            self.assertIn("one like this takes 17.9 mL", said["Another trial"])
+            self.assertIn(words, said["Another trial"])
+        self.assertNotIn("Another trial", {row.title for row in trial(self.READINGS, **ZINC).statements})
+
     def test_the_meniscus_cancels_where_both_ends_were_read(self) -> None:
         both = self.READINGS | {"volume_start": "2.00 mL"}
         off = {"meniscus_correction": "0.2 mL"}

@@ -67,6 +67,21 @@ class PreciseAgainstAccurate(unittest.TestCase):
         self.assertEqual(set(verdicts(None, (7.01, 0.02), (6.99, 0.02))), {"replicates-agree"})
 
 
+class Trend(unittest.TestCase):
+    def test_one_way_from_trial_to_trial_is_named_with_its_figures(self) -> None:
+        found = verdicts(None, (22.10, 0.05), (22.31, 0.05), (22.52, 0.05))
+        self.assertIn("ratio x rises: 22.10, 22.31, 22.52", found["trend"])
+        self.assertIn("falls", verdicts(None, (7.3, 0.05), (7.1, 0.05), (6.9, 0.05))["trend"])
+
+    def test_to_and_fro_two_trials_or_a_step_within_the_band_are_none(self) -> None:
+        for rows in (
+            ((22.1, 0.05), (22.5, 0.05), (22.3, 0.05)),
+            ((22.1, 0.05), (22.5, 0.05)),
+            ((22.10, 0.05), (22.12, 0.05), (22.14, 0.05)),
+        ):
+            self.assertNotIn("trend", verdicts(None, *rows))
+
+
 class OddTrial(unittest.TestCase):
     def test_it_is_named_and_whether_the_rest_agree_without_it(self) -> None:
         found = verdicts(None, (7.00, 0.02), (7.01, 0.02), (7.45, 0.02))

@@ -150,6 +150,21 @@ class SeveralTrials(AppCase):
         self.assertEqual(opened["trial"]["label"], "2")
         self.assertEqual(opened["entry"]["slot"], "vessel_residue")
 
+    def test_a_tube_goes_on_where_the_trial_before_ended(self) -> None:
+        zinc = {"reagent": "Zn", "equation": "Zn + 2 HCl -> ZnCl2 + H2"}
+        run = self.start(method="gas_over_water", options=zinc, schools={"tube": "long", "levels": "equal"})
+        for slot, text in (
+            ("sample", "0.048"), ("volume_start", "0.00"), ("volume_end", "18.20"), ("temperature", "21.0"),
+            ("barometer", "952.4"),
+        ):  # fmt: skip
+            self.weigh(run, slot, text)
+        further = self.post(f"/api/runs/{run['uuid']}/trials", {"label": "2"})
+        hints = {row["slot"]: row["hint"] for row in further["upcoming"]}
+        self.assertEqual(hints["volume_start"], "Trial 1: 18.20 mL")
+        self.assertEqual(hints["barometer"], "Trial 1: 952.4 hPa")
+        self.assertEqual(hints["temperature"], "Trial 1: 21.0 °C")
+        self.assertEqual(hints["volume_end"], "")
+
     def test_a_reading_that_all_trials_share_is_not_asked_for_again(self) -> None:
         readings = {"vessel_sample": "31.058 g"}
         file = document(readings, shared={"vessel": "29.412 g"})

@@ -6,7 +6,7 @@
 	let { gas, next, typed }: { gas: GasPicture; next: EntryView | null; typed: string } = $props();
 
 	const TOP = 34;
-	const WIDE = 74;
+	const WIDE = 96;
 	let width = $state(320);
 	let height = $state(420);
 

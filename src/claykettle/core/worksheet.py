@@ -55,8 +55,9 @@ class ReadingDef:
     `pan` says what stands on the balance (empty, added, loaded, heated) and `change` what came or went since the
     weighing before: the mass stair draws both. `rises` says that a series is expected to gain, `round` what is done
     before each of its weighings. An `optional` reading stands on the page only where it was taken; a `sole` net one
-    always, since no other form stands in for it. `given` takes the
-    quantity from the options in place of the bench, such as a concentration on a label: the bench never asks for it.
+    always, since no other form stands in for it. `given` takes the quantity from the options in place of the bench,
+    such as a concentration on a label: the bench never asks for it. `continues` names the reading of the trial before
+    with which this one goes on, such as the end of a tube's last filling.
     `tipped_from` names the reading of a dish before its content went into the vessel; this one is the dish after it.
     """
 
@@ -77,6 +78,7 @@ class ReadingDef:
     over: Members | None = None
     given: Callable[[Options], Quantity] | None = None
     tipped_from: str = ""
+    continues: str = ""
 
     def at(self, index: int) -> ReadingDef:
         """The member of a family with this index."""

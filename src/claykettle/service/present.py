@@ -223,6 +223,8 @@ def _entry_view(
     if definition.series and trial.trial.series(slot):
         before = trial.trial.series(slot)[-1]
         hint = f"Before: {before.shown}"
+    if definition.continues:
+        hint = _as_it_ended(run, trial.label, definition.continues)
     tread = tread_label(definition, position) if definition.pan else label
     return EntryView(
         slot=slot,
@@ -234,6 +236,16 @@ def _entry_view(
         step=step,
         hint=hint,
     )
+
+
+def _as_it_ended(run: StoredRun, label: str, slot: str) -> str:
+    """What the trial before read there: where this one goes on."""
+    labels = [row.label for row in run.own_trials]
+    if labels.index(label) == 0:
+        return ""
+    before = run.own_trials[labels.index(label) - 1]
+    row = next((reading for reading in before.current if reading.slot == slot), None)
+    return f"Trial {before.label}: {digits_of(row.text)} {unit(row.unit).shown}" if row else ""
 
 
 def _net_label(slot: str, label: str) -> str:

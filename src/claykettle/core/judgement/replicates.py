@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
 from claykettle.core.rounding import COVERAGE, exact, figures, with_uncertainty
 from claykettle.core.uncertainty import Number, nominal, own_uncertainty, standard_uncertainty, weighted_mean
@@ -49,7 +50,7 @@ def agreement(values: Sequence[float], uncertainties: Sequence[float]) -> Agreem
 
 @dataclass(frozen=True)
 class Comparison:
-    """The trials of a run held together on its key result, in SI.
+    """The trials of a run held together on its key result, in SI; `uncertainties` are those that they do not share.
 
     `standard_uncertainty` is that of the weighted mean; where the trials disagree, the part that they do not share is
     widened by the Birge ratio. `accepted` is what was to be expected, None where nothing was. `odd` is the label of the
@@ -58,6 +59,8 @@ class Comparison:
     """
 
     labels: tuple[str, ...]
+    values: tuple[float, ...]
+    uncertainties: tuple[float, ...]
     mean: float
     standard_uncertainty: float
     agreement: Agreement
@@ -97,6 +100,8 @@ def compare(
         odd, rest_agrees = labels[index], without is not None and without.agrees
     return Comparison(
         tuple(labels),
+        tuple(values),
+        tuple(own),
         nominal(mean),
         math.sqrt(max(0.0, widened**2 + common)),
         found,
@@ -124,7 +129,28 @@ def judge_replicates(found: Comparison, about: str, label: str, unit: Unit) -> I
         others = "without it the others agree" if found.rest_agrees else "even without it the others disagree"
         text = f"Trial {found.odd} lies furthest off; {others}. Look at its readings before it is left out."
         yield Verdict("odd-trial", "watch", found.odd, text)
+    yield from _trend(found, about, label, unit)
     yield from _accuracy(found, about, unit)
+
+
+LEAST_FOR_TREND = 3
+
+
+def _trend(found: Comparison, about: str, label: str, unit: Unit) -> Iterator[Verdict]:
+    """A result that goes one way from trial to trial, further than the instruments explain."""
+    steps = [later - earlier for earlier, later in pairwise(found.values)]
+    one_way = all(step > 0 for step in steps) or all(step < 0 for step in steps)
+    if len(found.values) < LEAST_FOR_TREND or not one_way or found.rest_agrees:
+        return  # one odd trial among others that agree is no trend
+    change = abs(found.values[-1] - found.values[0])
+    if change <= COVERAGE * math.hypot(found.uncertainties[0], found.uncertainties[-1]):
+        return
+    rows = ", ".join(figures(unit.from_si(value), 4) for value in found.values)
+    way = "rises" if steps[0] > 0 else "falls"
+    text = f"From trial to trial {label} {way}: {rows} {unit.shown}".rstrip()
+    yield Verdict(
+        "trend", "watch", about, f"{text}. Something changes as the trials go on: acid, air in the tube, warmth."
+    )
 
 
 def _accuracy(found: Comparison, about: str, unit: Unit) -> Iterator[Verdict]:

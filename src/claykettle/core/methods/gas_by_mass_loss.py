@@ -18,12 +18,12 @@ from claykettle.core.causes import Cause, ReadingScaled, ReadingShifted, TruthCh
 from claykettle.core.chemistry.conditions import (
     ATMOSPHERE,
     air_density,
-    vapour_pressure_pa,
 )
 from claykettle.core.chemistry.equation import Equation
 from claykettle.core.chemistry.formula import Formula
 from claykettle.core.chemistry.gases import henry_of, known_gas
 from claykettle.core.errors import Refusal
+from claykettle.core.judgement.dissolved import saturation_mol
 from claykettle.core.judgement.excess import judge_yield
 from claykettle.core.judgement.ratios import INSIDE, judge_choice, misfit, misfits
 from claykettle.core.method import Formulated, Headline, Judgement, Method, Statement, Trial
@@ -185,17 +185,6 @@ def per_gas(equation: Equation, gas: Formula) -> float:
     return float(equation.reactants[0].coefficient) / formed
 
 
-def saturation_mol(options: MassLossOptions, liquid_volume: float, temperature: float) -> float:
-    """How much of the gas a volume of water (m³) holds at one atmosphere, less its vapour; NaN outside the tables."""
-    henry = henry_of(options.gas.text)
-    if henry is None:
-        return float("nan")
-    try:
-        return henry.at(temperature) * (ATMOSPHERE - vapour_pressure_pa(temperature)) * liquid_volume
-    except Refusal:
-        return float("nan")
-
-
 def _net(shape: Shape) -> bool:
     return "sample" in shape.net
 
@@ -339,12 +328,12 @@ HENRY = "Henry's law: constant × (101.325 kPa − vapour pressure of water) × 
 
 @page.table("amount left dissolved", "mmol", HENRY, when=_henry_warm, name="dissolved_amount")
 def dissolved_warm(liquid_volume: Number, liquid_temperature: Number, options: MassLossOptions) -> Number:
-    return saturation_mol(options, liquid_volume, liquid_temperature)
+    return saturation_mol(options.gas.text, liquid_volume, liquid_temperature)
 
 
 @page.table("amount left dissolved", "mmol", f"{HENRY}, at 20 °C", when=_henry_room, name="dissolved_amount")
 def dissolved_room(liquid_volume: Number, options: MassLossOptions) -> Number:
-    return saturation_mol(options, liquid_volume, ROOM_K)
+    return saturation_mol(options.gas.text, liquid_volume, ROOM_K)
 
 
 @page.line(
@@ -515,7 +504,7 @@ def _over_saturation(trial: Trial) -> Iterator[Verdict]:
     if options.dissolved is None or options.dissolved.amount is None or options.dissolved.volume is None:
         return
     volume = float(options.dissolved.volume.reading.si)
-    most = saturation_mol(options, volume, options.dissolved.temperature_k)
+    most = saturation_mol(options.gas.text, volume, options.dissolved.temperature_k)
     counted = float(options.dissolved.amount.reading.si)
     if counted > most:
         text = (
@@ -529,7 +518,7 @@ def _over_saturation(trial: Trial) -> Iterator[Verdict]:
 def _statements(trial: Trial) -> Iterator[Statement]:
     options: MassLossOptions = trial.options
     if options.dissolved is None and henry_of(options.gas.text) is not None:
-        held = 1e3 * saturation_mol(options, 50e-6, ROOM_K)
+        held = 1e3 * saturation_mol(options.gas.text, 50e-6, ROOM_K)
         text = f"No dissolved gas is counted. 50 mL of water would keep up to {exact(float(f'{held:.2g}'))} mmol."
         yield Statement("Left in the liquid", text)
     of_claim = trial.values.get("percent_of_claim")

@@ -16,7 +16,6 @@ from pydantic import Field, model_validator
 from pydantic_core import PydanticCustomError
 
 from claykettle.core.causes import Cause, LineReplaced, ReadingScaled, TruthChanged
-from claykettle.core.chemistry.charges import charged_elements
 from claykettle.core.chemistry.conditions import (
     ATMOSPHERE,
     BAR,
@@ -26,14 +25,14 @@ from claykettle.core.chemistry.conditions import (
     vapour_pressure_pa,
 )
 from claykettle.core.chemistry.conditions import water_density as density_of_water
-from claykettle.core.chemistry.elements import atomic_weight
-from claykettle.core.chemistry.formula import Formula, parse_formula
+from claykettle.core.chemistry.formula import Formula
 from claykettle.core.chemistry.gases import known_gas
 from claykettle.core.gas_picture import gas_picture
 from claykettle.core.judgement.excess import judge_yield
+from claykettle.core.judgement.metals import CHARGES, judge_circular, metal_candidates, metals_by_charge
 from claykettle.core.judgement.pressure import judge_barometer, judge_sea_level
 from claykettle.core.judgement.ratios import INSIDE, misfit
-from claykettle.core.judgement.weighing_order import STEP
+from claykettle.core.judgement.tube import judge_tube
 from claykettle.core.method import Headline, Judgement, Method, Statement, Trial
 from claykettle.core.methods.room import RoomOptions, declare_pressure, or_nan
 from claykettle.core.options import (
@@ -47,12 +46,11 @@ from claykettle.core.options import (
     Options,
 )
 from claykettle.core.reading import Quantity, parse_reading
-from claykettle.core.rounding import exact, figures, with_uncertainty
+from claykettle.core.rounding import exact, figures
 from claykettle.core.uncertainty import Number, nominal
-from claykettle.core.verdict import Candidate, Verdict, candidate
+from claykettle.core.verdict import Candidate
 from claykettle.core.worksheet import Page, Pick, Shape, Values
 
-CHARGES = (1, 2, 3)
 GRAVITY = Quantity(parse_reading(f"{STANDARD_GRAVITY} m/s2", "acceleration"))
 
 
@@ -201,14 +199,28 @@ page = Page("gas_over_water")
 page.reading("sample", "sample", "g", "balance", net=True, sole=True, pan="added", change="sample", when=_weighed)
 page.reading("sample_length", "length of the ribbon", "cm", "ruler", optional=True)
 page.reading("sample_volume", "volume of the sample", "mL", "liquid_volume", optional=True)
-page.reading("volume_start", "tube at the start", "mL", "volume", optional=True)
+page.reading("volume_start", "tube at the start", "mL", "volume", optional=True, continues="volume_end")
 page.reading("volume_end", "tube at the end", "mL", "volume")
 page.reading("dead_volume", "dead volume", "mL", "volume", when=_inverted)
-page.reading("temperature", "water temperature", "degC", "thermometer")
-page.reading("temperature_start", "water temperature at the start", "degC", "thermometer", optional=True)
+page.reading("temperature", "water temperature", "degC", "thermometer", continues="temperature")
+page.reading(
+    "temperature_start",
+    "water temperature at the start",
+    "degC",
+    "thermometer",
+    optional=True,
+    continues="temperature",
+)
 declare_pressure(page)
 page.reading("level_difference", "water inside above outside", "mm", "ruler", optional=True)
-page.reading("level_difference_start", "water inside above outside at the start", "mm", "ruler", optional=True)
+page.reading(
+    "level_difference_start",
+    "water inside above outside at the start",
+    "mm",
+    "ruler",
+    optional=True,
+    continues="level_difference",
+)
 
 
 def _option(name: str, label: str, unit: str, reading: str) -> None:
@@ -662,71 +674,20 @@ RESULTS = (
 # Judgement
 
 
-def metal_candidates(trial: Trial) -> tuple[Candidate, ...]:
-    """Every metal held against the molar mass of its own common charges, the nearest first: a list, never one."""
-    rows: list[Candidate] = []
-    for charge in CHARGES:
-        found = trial.values.get(f"molar_mass_{charge}")
-        if found is None:
-            return ()
-        for symbol in charged_elements(charge):
-            weight = float(atomic_weight(symbol)) / 1000
-            text = parse_formula(f"{symbol}^{charge if charge > 1 else ''}+").text
-            rows.append(candidate(text, charge, misfit(found, weight), expected=1000 * weight))
-    return tuple(sorted(rows, key=lambda row: abs(row.misfit)))
-
-
 def judge(trial: Trial) -> Judgement:
     """All that can be said about a trial so far."""
-    verdicts = [*_readings(trial), *judge_barometer(trial), *judge_sea_level(trial)]
+    verdicts = [*judge_tube(trial, trial.options.tube.mark), *judge_barometer(trial), *judge_sea_level(trial)]
     if any(verdict.level == "stop" for verdict in verdicts):
         return Judgement(tuple(verdicts))
     verdicts += judge_yield(trial, "percent_reacted", OVER)
     candidates: tuple[Candidate, ...] = ()
     if _unknown(trial.sheet.shape):
         candidates = metal_candidates(trial)
-        verdicts += _circular(trial)
+        verdicts += judge_circular(trial)
     return Judgement(tuple(verdicts), candidates, {}, tuple(_statements(trial, candidates)))
 
 
 OVER = "air in the tube from the start, air pushed in by the stopper, vapour or column left out, or a purer reagent"
-
-
-def _readings(trial: Trial) -> Iterator[Verdict]:
-    """Readings that cannot be: beyond the tube, more at the start than at the end, water that no tube holds."""
-    mark = trial.options.tube.mark
-    for name in ("volume_start", "volume_end"):
-        reading = trial.typed(name)
-        if reading and mark is not None and reading.si > mark.reading.si:
-            label = trial.sheet.labels[name]
-            text = f"{reading.shown} lies beyond the last mark, {mark.reading.shown}: read '{label}' once more."
-            yield Verdict("off-scale", "stop", name, text)
-    temperature = trial.typed("temperature")
-    if temperature and not ZERO_CELSIUS <= float(temperature.si) <= ZERO_CELSIUS + 60:
-        kelvin = " Was kelvin meant?" if 270 <= temperature.number <= 340 else ""
-        text = f"Water at {temperature.shown} is none that a gas is collected over.{kelvin}"
-        yield Verdict("off-scale", "stop", "temperature", text)
-    pressure, vapour = trial.value("station_pressure"), trial.value("vapour_pressure")
-    if pressure is not None and vapour is not None and vapour >= pressure:
-        yield Verdict("off-scale", "stop", "barometer", "The vapour alone would be above the barometer: check both.")
-    between = trial.value("gas_volume")
-    if between is not None and between <= 0:
-        text = "The tube holds no more gas at the end than at the start: check both, and which way the tube counts."
-        yield Verdict(STEP, "stop", "volume_end", text)
-    for name in ("level_difference", "level_difference_start"):
-        level = trial.typed(name)
-        if level and abs(level.si) > 1:
-            text = f"{level.shown} of water is more than any tube stands. Were millimetres meant?"
-            yield Verdict("suspect-unit", "stop", name, text)
-
-
-def _circular(trial: Trial) -> Iterator[Verdict]:
-    if trial.value("gas_amount") is not None:
-        text = (
-            "No molar volume is given for an unknown metal: the only amount here comes from PV/RT itself and would "
-            "return RT/P, whatever was measured."
-        )
-        yield Verdict("circular", "watch", "molar_volume", text)
 
 
 def _statements(trial: Trial, candidates: Sequence[Candidate]) -> Iterator[Statement]:
@@ -740,13 +701,20 @@ def _statements(trial: Trial, candidates: Sequence[Candidate]) -> Iterator[State
         how = "inside the band" if abs(off) <= INSIDE else f"{abs(off):.1f} standard uncertainties {side} it"
         beside = "" if real is None else f", real {figures(1000 * nominal(real), 4)}"
         yield Statement("The gas takes", f"ideal {figures(1000 * nominal(ideal), 4)}{beside} L/mol; found {how}.")
-    for charge in CHARGES if candidates else ():
-        number = trial.values[f"molar_mass_{charge}"]
-        found = with_uncertainty(1000 * nominal(number), 1000 * trial.uncertainty(f"molar_mass_{charge}"), "g/mol")
-        inside = [row.text for row in candidates if row.ratio == charge and row.status == "match"]
-        yield Statement(
-            f"At charge {charge}", f"{found}: {', '.join(inside) if inside else 'no metal inside the band'}."
-        )
+    yield from _room(trial)
+    yield from metals_by_charge(trial, candidates)
+
+
+def _room(trial: Trial) -> Iterator[Statement]:
+    """In a tube filled by several trials: is there room for another like this one?"""
+    mark, end = trial.options.tube.mark, trial.typed("volume_end")
+    takes = trial.value("gas_volume")
+    if mark is None or end is None or takes is None or not _started(trial.sheet.shape) or _inverted(trial.sheet.shape):
+        return
+    left = float(mark.reading.si - end.si)
+    room = "there is room" if left >= takes else "no room: fill the tube anew"
+    text = f"{figures(1e6 * left, 3)} mL are left, one like this takes {figures(1e6 * takes, 3)} mL: {room}."
+    yield Statement("Another trial", text)
 
 
 # The bench model and the causes of error

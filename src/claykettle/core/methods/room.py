@@ -70,7 +70,7 @@ def or_nan(table: Callable[..., float], *arguments: float) -> float:
 
 def declare_pressure(page: Page) -> None:
     """Put the barometer and the pressure at the bench on the page."""
-    page.reading("barometer", "barometer", "hPa", "barometer")
+    page.reading("barometer", "barometer", "hPa", "barometer", continues="barometer")
     page.given("elevation", "elevation", "m", lambda options: options.height, _is_reduced)
 
     @page.line("pressure at the bench", "kPa", "(barometer)", when=_is_read, positive=True, name="station_pressure")

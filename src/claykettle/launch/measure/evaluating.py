@@ -10,8 +10,9 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
-from uncertainties import ufloat
+from uncertainties import ufloat, wrap
 
+from claykettle.core.chemistry.conditions import vapour_pressure_pa, water_density
 from claykettle.core.chemistry.equation import balance, matter_matrix, parse_equation
 from claykettle.core.evaluation import evaluate_run, figures_of
 from claykettle.core.judgement.empirical import formulas_near
@@ -49,6 +50,37 @@ def by_hand() -> list[tuple[float, float]]:
     return [(row.nominal_value, row.std_dev) for row in rows]
 
 
+GAS_FILE = b"""{"format": "clay-kettle/run", "version": 1, "method": "gas_over_water", "title": "Zinc over water",
+ "options": {"reagent": "Zn", "equation": "Zn(s) + 2 HCl(aq) -> ZnCl2(aq) + H2(g)"},
+ "instruments": {"balance": {"half_width": "0.0005 g"}, "volume": {"half_width": "0.05 mL"},
+   "thermometer": {"half_width": "0.5 degC"}, "barometer": {"half_width": "0.5 hPa"},
+   "ruler": {"half_width": "0.5 mm"}},
+ "trials": [{"label": "1", "readings": {"sample": "0.0980 g", "volume_end": "36.90 mL", "temperature": "21.0 degC",
+   "barometer": "1002.0 hPa", "level_difference": "62 mm"}}]}"""
+
+
+def gas_by_hand() -> list[tuple[float, float]]:
+    """The same chain for a gas trial, its two tables wrapped as anybody would who works with `uncertainties`."""
+    vapour_of, water_of = wrap(vapour_pressure_pa), wrap(water_density)
+    sample, volume = ufloat(0.0980e-3, 0.0005e-3 / 3**0.5), ufloat(36.90e-6, 0.05e-6 / 3**0.5)
+    temperature, barometer = ufloat(294.15, 0.5 / 3**0.5), ufloat(100200.0, 50 / 3**0.5)
+    level = ufloat(0.062, 0.0005 / 3**0.5)
+    vapour: Any = vapour_of(temperature)
+    head: Any = water_of(temperature) * 9.80665 * level
+    dry = barometer - vapour - head
+    reduced = dry * volume / temperature
+    gas = reduced / 8.314462618
+    amount = sample / 65.38e-3
+    standard = reduced * 273.15 / 101325 / amount
+    ideal, real = 22.41396954e-3, 22.4285e-3
+    rows = (
+        sample, volume, vapour, head, barometer, dry, gas, amount, amount * 1.0, volume / amount, standard,
+        (standard - ideal) / ideal, (standard - real) / real, gas / amount, gas / amount, volume / sample,
+        sample / (2 * gas),
+    )  # fmt: skip
+    return [(row.nominal_value, row.std_dev) for row in rows]
+
+
 def measured() -> Iterator[Ratio]:
     """The ratios of the core."""
     run: Run = read_run(RUN_FILE)
@@ -61,6 +93,12 @@ def measured() -> Iterator[Ratio]:
 
     yield compare("results and uncertainties of a hydrate trial", results, "the same by hand", by_hand, 3)
     yield compare("… with working, candidates and budget", everything, "the same by hand", by_hand, 8)
+    tube: Run = read_run(GAS_FILE)
+
+    def gas_results() -> object:
+        return figures_of(tube)
+
+    yield compare("results and uncertainties of a gas trial", gas_results, "the same by hand", gas_by_hand, 3)
     trial = evaluate_run(run).trials[0].trial
     plain = trial.plain
 
