@@ -109,8 +109,8 @@ class Tube(BrowserCase):
             page.get_by_role("button", name="Start a run").click()
             page.get_by_label("Name of the run").fill("Zinc over water by keyboard")
             page.get_by_label("Method").select_option(label="Gas over water")
-            page.get_by_label("Tube", exact=True).first.select_option("inverted_burette")
-            page.get_by_label("Tube", exact=True).last.select_option(label="Burette, inverted, with its dead volume")
+            page.get_by_label("How the tube counts").select_option(label="inverted burette")
+            page.get_by_label("Apparatus").select_option(label="Burette, inverted, with its dead volume")
             for label, text in fields.items():
                 page.get_by_label(label, exact=True).fill(text)
             page.keyboard.press("Enter")

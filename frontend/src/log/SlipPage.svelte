@@ -50,6 +50,7 @@
 						{/if}
 					{/if}
 					<p class="figure number">{answer.headline ?? 'not yet'}</p>
+					{#if answer.second}<p class="figure">{answer.second}</p>{/if}
 					<ul>
 						{#each trial.verdicts.filter((row) => row.code !== 'missing-reading') as verdict (verdict.text)}
 							<Verdict level={verdict.level} text={verdict.text} />

@@ -26,7 +26,8 @@
 		<label for={id}>{field.title}</label>
 		{#if field.kind === 'choice'}
 			<select {id} value={String(value)} onchange={(event) => set(event.currentTarget.value)}>
-				{#each field.choices as choice (choice)}<option>{choice}</option>{/each}
+				{#each field.choices as choice (choice)}<option value={choice}>{choice.replaceAll('_', ' ')}</option
+					>{/each}
 			</select>
 		{:else}
 			<input

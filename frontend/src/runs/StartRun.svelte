@@ -107,7 +107,14 @@
 							</div>
 						{/each}
 						<details class="wide">
-							<summary>More: constant mass, candidates, course level</summary>
+							<summary
+								>More: {[
+									'a window for the sample',
+									...form.moreFields.map((field) => field.title.toLowerCase())
+								]
+									.slice(0, 4)
+									.join(', ')}</summary
+							>
 							<div class="more">
 								{#each ['low', 'high'] as const as end (end)}
 									{@const path = `planned.${form.method?.planned}.${end}`}

@@ -144,7 +144,7 @@
 		gap: 10px;
 	}
 	form input {
-		width: 120px;
+		width: 168px;
 		min-height: 48px;
 		padding: 6px 10px;
 		border: 1.5px solid var(--quiet);

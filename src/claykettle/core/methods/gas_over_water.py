@@ -58,7 +58,9 @@ class Tube(Options):
     """The gas tube: read from zero, or an inverted burette read down from its mark."""
 
     reading: Annotated[str, Field(pattern="^(direct|inverted_burette)$")] = Field(
-        default="direct", title="Tube", description="direct: zero at the top; inverted_burette: zero at the open end"
+        default="direct",
+        title="How the tube counts",
+        description="direct: zero at the top; inverted burette: zero at the open end",
     )
     mark: GivenVolume | None = Field(
         default=None, title="Last mark of the tube", description="Such as 50 mL; an inverted burette needs it."

@@ -22,7 +22,7 @@ class RoomOptions(Options):
     barometer: Annotated[str, Field(pattern="^(station|sea_level)$")] = Field(
         default="station",
         title="Barometer figure",
-        description="station: at the bench; sea_level: reduced, as a weather service gives it",
+        description="station: at the bench; sea level: reduced, as a weather service gives it",
         json_schema_extra=FIRST,
     )
     elevation: GivenLength | None = Field(
