@@ -8,6 +8,7 @@ from collections.abc import Callable, Iterator
 from typing import Any
 
 from claykettle.core import causes
+from claykettle.core.errors import Refusal
 from claykettle.core.method import Method
 from claykettle.core.methods.combination import CombinationTruth
 from claykettle.core.methods.decomposition import DecompositionTruth
@@ -15,7 +16,7 @@ from claykettle.core.methods.gas_by_mass_loss import MassLossTruth
 from claykettle.core.methods.gas_density import GasDensityTruth
 from claykettle.core.methods.gas_over_water import GasOverWaterTruth
 from claykettle.core.methods.hydrate import HydrateTruth
-from claykettle.core.methods.registry import all_methods
+from claykettle.core.methods.registry import all_methods, method_named
 from claykettle.core.procedure import shipped_procedures, slots_of
 from claykettle.core.rule import compute
 from claykettle.core.run import reading_names
@@ -130,3 +131,17 @@ class Procedures(unittest.TestCase):
             answers = [{name: choice} for name, school in schools for choice in school.choices]
             for answer in ({}, *answers):
                 self.assertLessEqual(set(slots_of(procedure, answer)), set(names), procedure.name)
+
+
+class Registry(unittest.TestCase):
+    def test_a_module_bears_its_method_s_name_and_each_is_found_by_it(self) -> None:
+        for name, method in all_methods().items():
+            self.assertIs(method_named(name), method)
+            self.assertEqual(method.page.method, name)
+
+    def test_what_is_no_method_is_refused_with_those_there_are(self) -> None:
+        for name in ("titration", "crucible", "registry", "../hydrate", ""):
+            with self.subTest(name), self.assertRaises(Refusal) as refused:
+                method_named(name)
+            self.assertIn("hydrate", refused.exception.faults[0].message)
+            self.assertEqual(refused.exception.faults[0].path, "method")

@@ -93,7 +93,7 @@
 				<text x={LEFT + WIDE + 8} y={at(tick) + 5} class="figure">{tick}</text>
 			{/each}
 			<text
-				x={LEFT + WIDE / 2}
+				x={LEFT + (WIDE - 16) / 2}
 				y={Math.max(TOP + 22, (TOP + surface) / 2 + 6)}
 				text-anchor="middle"
 				class="gas"
