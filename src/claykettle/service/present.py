@@ -14,6 +14,7 @@ from claykettle.core.run import reading_definition
 from claykettle.core.stair import losses, stair, tread_label
 from claykettle.core.units import unit
 from claykettle.core.verdict import Level, Verdict
+from claykettle.core.worksheet import ReadingDef
 from claykettle.service.answers import answer_view, run_answer, trial_view
 from claykettle.service.comparison import predictions_of
 from claykettle.service.record import next_label
@@ -213,13 +214,7 @@ def _entry_view(
     label = trial.trial.sheet.labels.get(slot) or label
     if definition.series:
         label = f"{label}, {definition.round} {position}"
-    sized = method_named(run.method).planned
-    name = sized.name if sized else ""
-    window = procedure.windows.get(name)
-    planned = run.planned.get(name) or (window.model_dump(exclude_none=True) if window else {})
-    hint = ""
-    if definition.change == name and not definition.tipped_from and not slot.endswith("_tare") and planned:
-        hint = f"Planned {name}: " + " ".join(f"{word} {text}" for word, text in planned.items())
+    hint = _plan_for(run, procedure, definition, slot)
     if definition.series and trial.trial.series(slot):
         before = trial.trial.series(slot)[-1]
         hint = f"Before: {before.shown}"
@@ -236,6 +231,17 @@ def _entry_view(
         step=step,
         hint=hint,
     )
+
+
+def _plan_for(run: StoredRun, procedure: Procedure, definition: ReadingDef, slot: str) -> str:
+    """How much was planned of what this reading weighs."""
+    sized = method_named(run.method).planned
+    if sized is None or definition.change != sized.name or definition.tipped_from or slot.endswith("_tare"):
+        return ""
+    window = procedure.windows.get(sized.name)
+    planned = run.planned.get(sized.name) or (window.model_dump(exclude_none=True) if window else {})
+    words = " ".join(f"{word} {text}" for word, text in planned.items())
+    return f"Planned {sized.name}: {words}" if words else ""
 
 
 def _as_it_ended(run: StoredRun, label: str, slot: str) -> str:

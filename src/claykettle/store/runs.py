@@ -175,7 +175,9 @@ def keep(session: Session, before: StoredRun, after: StoredRun) -> StoredRun:
     versions = {"id": after.id, "before": before.version, "version": after.version, "changed_at": after.changed_at}
     if connection.exec_driver_sql(_COUNT_ON, _stored(versions)).rowcount != 1:
         raise Conflict("Somebody else recorded here at the same moment; look at the page and type it again.")
-    after = replace(after, trials=tuple(row if row.id else _new_trial(session, after.id, row) for row in after.trials))
+    if len(after.trials) > len(before.trials):
+        kept = (row if row.id else _new_trial(session, after.id, row) for row in after.trials)
+        after = replace(after, trials=tuple(kept))
     known = {row.id: len(row.readings) for row in before.trials}
     for trial in after.trials:
         for reading in trial.readings[known.get(trial.id, 0) :]:
