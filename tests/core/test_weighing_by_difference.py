@@ -17,6 +17,9 @@ from claykettle.core.worksheet import Shape, Values
 from tests.core.test_crucible_methods import run, soda, tin
 from tests.core.test_methods import TRUTHS, forms, weighings
 
+CRUCIBLES = [method for method in all_methods().values() if method.page.readings[0].name == "vessel"]
+"""The methods that weigh one vessel again and again on one balance."""
+
 
 def changed(readings: Mapping[str, Any], change: Callable[[float], float], *names: str) -> dict[str, Any]:
     """The readings with those named (all where none is) changed."""
@@ -37,9 +40,14 @@ def results(method: Method, shape: Shape, readings: Mapping[str, Any]) -> dict[s
 
 
 class Invariance(unittest.TestCase):
+    def test_the_family_is_all_there(self) -> None:
+        self.assertEqual({method.name for method in CRUCIBLES}, {"hydrate", "combination", "decomposition"})
+
     def each(self) -> Iterator[tuple[Method, Shape, dict[str, Any], dict[str, float]]]:
         compared = 0
         for method, shape, draw in forms():
+            if method not in CRUCIBLES:
+                continue
             readings = weighings(method, shape, draw)
             found = results(method, shape, readings)
             if found:
@@ -79,7 +87,7 @@ class Invariance(unittest.TestCase):
 
     def test_every_form_of_weighing_in_gives_the_same(self) -> None:
         """In the vessel, by itself, or by itself as tare and gross."""
-        for method in all_methods().values():
+        for method in CRUCIBLES:
             shape = next(method.shapes())
             truth = TRUTHS[method.name](random.Random(5))
             name = next(row.name for row in method.page.readings if row.net)
@@ -122,7 +130,7 @@ class TypedForms(unittest.TestCase):
 
 class TheBuilder(unittest.TestCase):
     def test_a_method_that_loses_subtracts_the_later_and_one_that_gains_the_earlier(self) -> None:
-        for method in all_methods().values():
+        for method in CRUCIBLES:
             shape = next(method.shapes())
             series = next(row for row in method.page.build(shape).readings.values() if row.series)
             name = {"hydrate": "water_mass", "decomposition": "gas_mass", "combination": "partner_mass"}[method.name]
@@ -135,7 +143,7 @@ class TheBuilder(unittest.TestCase):
 
     def test_the_weighings_of_the_bench_model_are_those_that_the_page_asks_for(self) -> None:
         for method, shape, draw in forms():
-            asked = set(method.page.build(shape).readings)
+            asked = {name for name, row in method.page.build(shape).readings.items() if row.given is None}
             made = set(method.bench(shape, TRUTHS[method.name](draw), {}))
             with self.subTest(method=method.name, shape=shape):
                 self.assertEqual(made, asked)
