@@ -138,6 +138,26 @@ class Tube(BrowserCase):
             expect(page.get_by_text("= (50 mL − 12.70 mL) + 2.40 mL")).to_be_visible()
             self.assertEqual(self.serious_faults(page), [])
 
+    def test_a_course_that_does_not_fit_the_tube_is_told_and_nothing_typed_is_lost(self) -> None:
+        with self.page(offline_expected=True) as page:
+            page.get_by_role("button", name="Start a run").click()
+            page.get_by_label("Name of the run").fill("Ribbon by its length")
+            page.get_by_label("Method").select_option(label="Gas over water")
+            page.get_by_label("How the tube counts").select_option(label="inverted burette")
+            page.get_by_label("Last mark of the tube", exact=True).fill("50 mL")
+            page.get_by_label("How the sample is measured").select_option(value="ribbon")
+            page.get_by_role("button", name="Start", exact=True).click()
+            expect(page.get_by_role("alert")).to_contain_text("This course never takes 'dead volume'")
+            # the field stands under "More", which opens for it
+            field = page.get_by_label("Mass per length of the ribbon")
+            expect(field).to_be_focused()
+            expect(page.get_by_text("This course needs the mass per length: fill it in.")).to_be_visible()
+            expect(page.get_by_label("Name of the run")).to_have_value("Ribbon by its length")
+            page.keyboard.type("1.02 mg/mm")
+            page.get_by_label("Apparatus").select_option(label="Burette, inverted, with its dead volume")
+            page.get_by_role("button", name="Start", exact=True).click()
+            expect(page.get_by_role("heading", level=1)).to_have_text("Ribbon by its length")
+
     def test_an_unknown_metal_is_a_list_by_charge(self) -> None:
         with self.page() as page:
             start(page, "Gas over water", "Metal without a name", {"Last mark of the tube": "50 mL"})

@@ -35,7 +35,7 @@ class Kinds(unittest.TestCase):
         def per_dry_salt(water_mass: float, sample_mass: float) -> float:
             return water_mass / (sample_mass - water_mass)
 
-        found = replayed(LineReplaced("water_percent", per_dry_salt), 0.0, "water_percent")
+        found = replayed(LineReplaced({"water_percent": per_dry_salt}), 0.0, "water_percent")
         self.assertAlmostEqual(found, 0.727 / 0.930)
 
     def test_an_option_replaced(self) -> None:

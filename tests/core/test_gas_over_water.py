@@ -7,8 +7,11 @@ from typing import Any
 
 from claykettle.core.errors import Refusal
 from claykettle.core.evaluation import TrialEvaluation, evaluate_run
+from claykettle.core.judgement.advice import advise
 from claykettle.core.judgement.suspects import suspicion
 from claykettle.core.methods.registry import all_methods
+from claykettle.core.reading import parse_half_width
+from claykettle.core.run import INSTRUMENTS as INSTRUMENTS_OF
 from claykettle.formats.run_file import run_from
 from tests.support.runs import codes
 
@@ -108,8 +111,46 @@ class Tubes(unittest.TestCase):
         self.assertAlmostEqual(value(found, "gas_volume"), 36.90)
         suspects = suspicion(found.trial, METHOD).suspects
         slip = next(row for row in suspects if row.code == "dead-subtracted")
-        # 5 mL of 36.9 too little
-        self.assertAlmostEqual(slip.shift / suspicion(found.trial, METHOD).expected, -5 / 36.9, delta=0.01)
+        # twice this very burette's 2.50 mL too little, in the volume that the whole molar volume of hydrogen would fill
+        expected = suspicion(found.trial, METHOD).expected
+        full = 36.90 * expected / value(found, "molar_volume_standard")
+        self.assertAlmostEqual(slip.shift / expected, -5.00 / full, delta=1e-4)
+
+    def test_slips_are_replayed_with_the_tube_as_it_stood(self) -> None:
+        """What leaving the column out does grows with the column that was measured, not with a usual one."""
+        shifts = []
+        for level in ("30 mm", "120 mm"):
+            found = suspicion(trial(self.READINGS | {"level_difference": level}, **ZINC).trial, METHOD)
+            shifts.append(next(row for row in found.suspects if row.code == "column-ignored").shift)
+        self.assertAlmostEqual(shifts[1] / shifts[0], 4, delta=0.05)
+        # by hand: 0.1174 kPa per 12 mm of water at 21 °C, beside the dry gas of 97.4 kPa
+        self.assertAlmostEqual(shifts[0] / 22.4285, 0.2936 / 97.42, delta=2e-5)
+
+    def test_vapour_left_out_in_a_tube_that_held_gas_is_left_out_at_both_ends(self) -> None:
+        held = self.READINGS | {"volume_start": "18.45 mL", "level_difference_start": "62 mm"}
+        plain = {name: text for name, text in self.READINGS.items() if name != "sample"} | {"sample": "0.0490 g"}
+        both = suspicion(trial(held | {"sample": "0.0490 g"}, **ZINC).trial, METHOD)
+        once = suspicion(trial(plain, **ZINC).trial, METHOD)
+        relative = [
+            next(row for row in found.suspects if row.code == "vapour-ignored").shift / found.expected
+            for found in (both, once)
+        ]
+        self.assertAlmostEqual(relative[0], relative[1], delta=2e-3)
+
+    def test_the_truth_of_a_trial_keeps_how_the_tube_stood(self) -> None:
+        readings = self.READINGS | {
+            "volume_start": "20.00 mL", "volume_end": "8.00 mL", "dead_volume": "2.50 mL",
+            "level_difference_start": "-40 mm", "temperature_start": "20.0 degC",
+        }  # fmt: skip
+        found = trial(readings, **ZINC, tube={"reading": "inverted_burette", "mark": "50 mL"}).trial
+        setting = METHOD.truth(found.sheet.shape, found.values).setting
+        wanted = (32.50e-6, 293.15, 0.062, -0.040, 2.50e-6)
+        for got, want in zip(vars(setting).values(), wanted, strict=True):
+            self.assertAlmostEqual(got, want)
+        back = METHOD.bench(found.sheet.shape, METHOD.truth(found.sheet.shape, found.values), {})
+        for name, given in found.plain.items():
+            if name in back:
+                self.assertAlmostEqual(back[name], given, places=9, msg=name)
 
     def test_a_tube_that_holds_gas_starts_with_its_own_pressure(self) -> None:
         """The second of two trials in one filling, head and temperature its own: both add up to one trial over both."""
@@ -177,6 +218,48 @@ class Unknown(unittest.TestCase):
         self.assertIn("circular", codes(found))
         self.assertIsNone(found.result("molar_volume"))
         self.assertNotIn("circular", codes(trial(self.READINGS, **ZINC)))
+
+
+class WhatWouldHelp(unittest.TestCase):
+    READINGS = tube("16.90 mL", "21.0 degC", "1002.0 hPa", "0.0450 g")
+
+    def choices(self, **options: Any) -> dict[str, float]:
+        found = trial(self.READINGS, **ZINC, **options)
+        widths = {name: parse_half_width(row["half_width"], INSTRUMENTS_OF[name]) for name, row in INSTRUMENTS.items()}
+        return {row.choice: row.share for row in advise(found.trial, METHOD, widths)}
+
+    def test_a_finer_balance_helps_by_the_balance_s_share_and_no_more(self) -> None:
+        """The sample's relative half-width is 1.1 %, all others are below 0.5 %: only the balance matters much."""
+        choices = self.choices()
+        self.assertIn("a balance ten times finer", choices)
+        shares = {
+            row.reading: row.share
+            for row in trial(self.READINGS, **ZINC).budget
+            if row.result == "molar_volume_standard"
+        }
+        left = (1 - shares["sample"] * (1 - 1 / 100)) ** 0.5
+        self.assertAlmostEqual(choices["a balance ten times finer"], left, delta=1e-3)
+
+    def test_a_larger_sample_is_advised_only_where_the_tube_holds_its_gas(self) -> None:
+        self.assertLess(self.choices(tube={"mark": "50 mL"})["twice the sample"], 0.6)
+        self.assertNotIn("twice the sample", self.choices(tube={"mark": "30 mL"}))
+
+
+class GivenOnce(unittest.TestCase):
+    def test_what_the_options_give_does_not_average_out_over_the_trials(self) -> None:
+        """Mass per length known to 5 %: four trials with the same ribbon know their mean no better than that."""
+        readings = {
+            "sample_length": "9.80 cm", "volume_end": "36.90 mL", "temperature": "21.0 degC", "barometer": "1002.0 hPa",
+        }  # fmt: skip
+        density = {"text": "1.00 mg/mm", "half_width": "0.05 mg/mm"}
+        document = {
+            "format": "clay-kettle/run", "version": 1, "method": "gas_over_water",
+            "options": ZINC | {"linear_density": density}, "instruments": INSTRUMENTS,
+            "trials": [{"label": str(n), "readings": readings} for n in range(4)],
+        }  # fmt: skip
+        mean = evaluate_run(run_from(document)).mean
+        assert mean is not None
+        self.assertGreater(mean.standard_uncertainty / mean.value, 0.05 / 3**0.5)
 
 
 class Judged(unittest.TestCase):

@@ -242,7 +242,7 @@ class Causes(unittest.TestCase):
     def test_lines_and_options_can_be_replaced_and_readings_scaled(self) -> None:
         shape = Shape(HydrateOptions(salt=parse_formula("ZnSO4"), accepted=parse_formula("ZnSO4.7H2O")))
         readings = bench(shape, ZINC_TRUTH, {})
-        nothing_lost = causes.Cause("x", "x", causes.LineReplaced("water_mass", lambda **_: 0.0))
+        nothing_lost = causes.Cause("x", "x", causes.LineReplaced({"water_mass": lambda **_: 0.0}))
         self.assertEqual(causes.replay(METHOD, shape, readings, nothing_lost, 0, "water_ratio").after, 0)
         other_salt = causes.Cause("x", "x", causes.OptionReplaced("salt", parse_formula("MgSO4")))
         ratio = causes.replay(METHOD, shape, readings, other_salt, 0, "water_ratio").after

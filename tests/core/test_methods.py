@@ -5,6 +5,7 @@ from __future__ import annotations
 import random
 import unittest
 from collections.abc import Callable, Iterator
+from dataclasses import replace
 from typing import Any
 
 from claykettle.core import causes
@@ -14,7 +15,7 @@ from claykettle.core.methods.combination import CombinationTruth
 from claykettle.core.methods.decomposition import DecompositionTruth
 from claykettle.core.methods.gas_by_mass_loss import MassLossTruth
 from claykettle.core.methods.gas_density import GasDensityTruth
-from claykettle.core.methods.gas_over_water import GasOverWaterTruth
+from claykettle.core.methods.gas_over_water import GasOverWaterTruth, TubeSetting
 from claykettle.core.methods.hydrate import HydrateTruth
 from claykettle.core.methods.registry import all_methods, method_named
 from claykettle.core.procedure import shipped_procedures, slots_of
@@ -32,7 +33,13 @@ TRUTHS: dict[str, Callable[[random.Random], Any]] = {
         draw.uniform(0.02, 0.04), draw.uniform(0.001, 0.003), draw.uniform(0.4, 0.7)
     ),
     "gas_over_water": lambda draw: GasOverWaterTruth(
-        draw.uniform(3e-5, 9e-5), draw.uniform(6e-4, 1.2e-3), draw.uniform(290, 300), draw.uniform(8.8e4, 1.01e5)
+        draw.uniform(3e-5, 9e-5),
+        draw.uniform(9, 15),
+        draw.uniform(290, 300),
+        draw.uniform(8.8e4, 1.01e5),
+        TubeSetting(
+            draw.uniform(1e-6, 5e-6), draw.uniform(288, 298), *(draw.uniform(0.02, 0.2) for _ in range(2)), 2.4e-6
+        ),
     ),
     "gas_density": lambda draw: GasDensityTruth(
         draw.uniform(0.06, 0.12),
@@ -40,11 +47,20 @@ TRUTHS: dict[str, Callable[[random.Random], Any]] = {
         draw.uniform(0.028, 0.06),
         draw.uniform(290, 300),
         draw.uniform(8.4e4, 9.6e4),
+        draw.uniform(0.2, 0.9),
     ),
     "gas_by_mass_loss": lambda draw: MassLossTruth(
-        draw.uniform(0.08, 0.12), draw.uniform(0.001, 0.003), draw.uniform(0.7, 0.98)
+        draw.uniform(0.08, 0.12), draw.uniform(0.001, 0.003), draw.uniform(0.7, 0.98), 1.0
     ),
 }
+
+
+def truth_for(method: Method, shape: Shape, draw: random.Random) -> Any:
+    """A random truth; a humidity that the form does not read is the one that the method assumes."""
+    truth = TRUTHS[method.name](draw)
+    if isinstance(truth, GasDensityTruth) and "humidity" not in shape.taken:
+        return replace(truth, humidity=0.5)
+    return truth
 
 
 def forms() -> Iterator[tuple[Method, Shape, random.Random]]:
@@ -92,10 +108,12 @@ class EveryForm(unittest.TestCase):
 
     def test_the_bench_model_gives_its_truth_back(self) -> None:
         for method, shape, draw in forms():
-            truth = TRUTHS[method.name](draw)
+            truth = truth_for(method, shape, draw)
             values = method.page.build(shape).evaluate(method.bench(shape, truth, {}))
             found = method.truth(shape, values) if values.get(method.key(shape.options)) is not None else truth
             for name, value in vars(truth).items():
+                if not isinstance(value, float):
+                    continue  # how a tube stands has a test of its own
                 with self.subTest(method=method.name, field=name):
                     self.assertAlmostEqual(getattr(found, name) / value, 1, places=9)
 

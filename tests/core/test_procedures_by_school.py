@@ -4,8 +4,12 @@ from __future__ import annotations
 
 import unittest
 from itertools import product
+from typing import Any
 
+from claykettle.core.methods.registry import method_named
 from claykettle.core.procedure import Procedure, Progress, shipped_procedures, slots_of, steps_of
+from claykettle.core.run import course_faults
+from claykettle.formats.run_file import parse_options
 
 PROCEDURES = {row.method: row for row in shipped_procedures()}
 # The step that ends each method's course, and a reading that none of its schools can do without.
@@ -18,6 +22,8 @@ ENDS = {
     "gas_density": ("neutralise", "flask_air"),
 }
 NOTHING = Progress({}, (), ())
+NEEDS_LENGTH = "This course needs the mass per length: fill it in."
+NEEDS_DENSITY = "This course needs the density of the sample: fill it in."
 
 
 def keys(procedure: Procedure, **schools: str) -> list[str]:
@@ -37,6 +43,42 @@ class Schools(unittest.TestCase):
                     last, slot = ENDS[procedure.method]
                     self.assertEqual(steps[-1].key, last)
                     self.assertIn(slot, slots_of(procedure, chosen))
+
+    def test_every_course_fits_some_options_once_their_fields_are_filled_in(self) -> None:
+        for procedure in PROCEDURES.values():
+            method = method_named(procedure.method)
+            forms = [shape.options for shape in method.shapes()]
+            names = list(procedure.schools)
+            for answers in product(*(procedure.schools[name].choices for name in names)):
+                chosen = procedure.chosen(dict(zip(names, answers, strict=True)))
+                faults = [course_faults(method, options, slots_of(procedure, chosen)) for options in forms]
+                with self.subTest(procedure=procedure.name, **chosen):
+                    self.assertTrue(any(all(fault.path for fault in row) for row in faults))
+                    if chosen == procedure.chosen({}):
+                        self.assertIn([], faults)
+
+    def test_a_course_and_options_that_need_other_readings_are_told(self) -> None:
+        method, procedure = method_named("gas_over_water"), PROCEDURES["gas_over_water"]
+        never = "This course never takes 'dead volume', which these options need: change one or the other."
+        no_use = "This course takes 'dead volume', which these options have no use for: change one or the other."
+        upright: dict[str, Any] = {"tube": {"reading": "direct"}}
+        turned: dict[str, Any] = {"tube": {"reading": "inverted_burette", "mark": "50 mL"}}
+        length, density = {"linear_density": "1.02 mg/mm"}, {"density": "1.01 g/mL"}
+        for options, schools, expected in (
+            (upright, {"tube": "cylinder"}, []),
+            (upright, {"tube": "burette"}, [("", no_use)]),
+            (turned, {"tube": "burette"}, []),
+            (turned, {"tube": "cylinder"}, [("", never)]),
+            (turned, {"tube": "long"}, [("", never)]),
+            (turned, {"tube": "burette", "sample": "ribbon"}, [("options.linear_density", NEEDS_LENGTH)]),
+            (turned | length, {"tube": "burette", "sample": "ribbon"}, []),
+            (upright, {"sample": "liquid"}, [("options.density", NEEDS_DENSITY)]),
+            (upright | density, {"sample": "liquid"}, []),
+        ):
+            parsed = parse_options(method, options)
+            faults = course_faults(method, parsed, slots_of(procedure, procedure.chosen(schools)))
+            with self.subTest(options=options, schools=schools):
+                self.assertEqual([(row.path, row.message) for row in faults], expected)
 
     def test_the_combination_follows_what_the_metal_is_heated_with(self) -> None:
         procedure = PROCEDURES["combination"]

@@ -16,7 +16,7 @@ from claykettle.core.uncertainty import nominal, reading_variable
 from claykettle.core.units import unit
 from claykettle.core.worksheet import Shape
 from tests.core.test_crucible_methods import run, soda, tin
-from tests.core.test_methods import TRUTHS, shape_with
+from tests.core.test_methods import TRUTHS, shape_with, truth_for
 
 # Which way each cause pushes the key result: common practice, told in every lab manual's discussion of errors.
 UP, DOWN = 1, -1
@@ -96,6 +96,26 @@ class Signs(unittest.TestCase):
                     shift = replay(method, shape, readings, cause, cause.usual, method.key(shape.options)).shift
                     self.assertGreater(shift * SIGNS[method.name][cause.code], 0)
 
+    def test_for_an_unknown_metal_each_gas_cause_pushes_the_other_way(self) -> None:
+        """Molar and equivalent mass: leak, metal lost, oxide, metal left up; vapour, column, air down (manuals)."""
+        method = all_methods()["gas_over_water"]
+        compared = 0
+        for shape in method.shapes():
+            if shape.options.reagent is not None:
+                continue
+            readings = method.bench(shape, TRUTHS[method.name](random.Random(3)), {})
+            for cause in method.causes:
+                if not cause.when(shape.options):
+                    continue
+                shift = replay(method, shape, readings, cause, cause.usual, "equivalent_mass").shift
+                if cause.code == "column-ignored" and "level_difference" not in shape.taken:
+                    self.assertEqual(shift, 0)
+                    continue
+                with self.subTest(cause.code):
+                    self.assertLess(shift * SIGNS[method.name][cause.code], 0)
+                    compared += 1
+        self.assertGreaterEqual(compared, 14)
+
 
 class Doses(unittest.TestCase):
     def test_a_planted_cause_is_found_again_with_its_dose(self) -> None:
@@ -105,7 +125,7 @@ class Doses(unittest.TestCase):
             key = method.key(shape.options)
             for seed in range(6):
                 draw = random.Random(seed)
-                truth = TRUTHS[method.name](draw)
+                truth = truth_for(method, shape, draw)
                 clean = method.bench(shape, truth, {})
                 expected = nominal(method.page.build(shape).evaluate(clean)[key])
                 for cause in method.causes:

@@ -41,6 +41,18 @@ class FromStartToFormula(AppCase):
         self.assertEqual([row["text"] for row in run["stair"]], ["31.204", "32.861", "32.151", "32.136", "32.134"])
         self.assertEqual(run["entry"]["step"], None)
 
+    def test_a_course_that_does_not_fit_the_options_is_refused_and_no_run_is_there(self) -> None:
+        gas = {
+            "method": "gas_over_water",
+            "options": {"tube": {"reading": "inverted_burette", "mark": "50 mL"}},
+            "schools": {"tube": "cylinder"},
+        }
+        problem = self.start(422, **gas)
+        self.assertEqual([(row["code"], row["path"]) for row in problem["faults"]], [("course", "")])
+        self.assertIn("dead volume", problem["title"])
+        self.assertEqual(self.get("/api/runs")["runs"], [])
+        self.start(201, **gas | {"schools": {"tube": "burette"}})
+
     def test_typed_text_is_kept_to_the_letter(self) -> None:
         run = self.start()
         self.weigh(run, "vessel", "31,20", confirmed=True)

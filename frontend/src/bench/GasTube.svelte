@@ -10,7 +10,7 @@
 	let width = $state(320);
 	let height = $state(420);
 
-	const LEFT = $derived(Math.max(150, width / 2 - WIDE / 2));
+	const left = $derived(Math.max(150, width / 2 - WIDE / 2));
 	const tube = $derived(gas.tube);
 	const dead = $derived(tube.dead ?? 0);
 	/* what is being typed moves the level before it is kept */
@@ -63,37 +63,37 @@
 	<div class="space" bind:clientWidth={width} bind:clientHeight={height}>
 		<svg {width} {height} role="img" aria-label={said}>
 			<rect
-				x={LEFT - 70}
+				x={left - 70}
 				y={outside}
 				width={WIDE + 140}
 				height={Math.max(0, foot + 30 - outside)}
 				class="water bath"
 			/>
-			<path d="M{LEFT - 70} {TOP + 60} V{foot + 30} H{LEFT + WIDE + 70} V{TOP + 60}" class="glass" />
-			<rect x={LEFT} y={surface} width={WIDE} height={Math.max(0, foot - surface)} class="water" />
+			<path d="M{left - 70} {TOP + 60} V{foot + 30} H{left + WIDE + 70} V{TOP + 60}" class="glass" />
+			<rect x={left} y={surface} width={WIDE} height={Math.max(0, foot - surface)} class="water" />
 			<path
-				d="M{LEFT} {foot} V{TOP + 14} Q{LEFT} {TOP} {LEFT + 14} {TOP} H{LEFT + WIDE - 14} Q{LEFT +
-					WIDE} {TOP} {LEFT + WIDE} {TOP + 14} V{foot}"
+				d="M{left} {foot} V{TOP + 14} Q{left} {TOP} {left + 14} {TOP} H{left + WIDE - 14} Q{left +
+					WIDE} {TOP} {left + WIDE} {TOP + 14} V{foot}"
 				class="glass"
 			/>
 			<line
-				x1={LEFT}
-				x2={LEFT + WIDE}
+				x1={left}
+				x2={left + WIDE}
 				y1={surface}
 				y2={surface}
 				class="surface"
 				class:moved={moved !== null}
 			/>
 			{#if dead}
-				<line x1={LEFT} x2={LEFT + WIDE} y1={y(dead)} y2={y(dead)} class="mark" />
-				<text x={LEFT - 10} y={y(dead / 2) + 5} text-anchor="end" class="label">dead volume</text>
+				<line x1={left} x2={left + WIDE} y1={y(dead)} y2={y(dead)} class="mark" />
+				<text x={left - 10} y={y(dead / 2) + 5} text-anchor="end" class="label">dead volume</text>
 			{/if}
 			{#each ticks as tick (tick)}
-				<line x1={LEFT + WIDE - 16} x2={LEFT + WIDE} y1={at(tick)} y2={at(tick)} class="tick" />
-				<text x={LEFT + WIDE + 8} y={at(tick) + 5} class="figure">{tick}</text>
+				<line x1={left + WIDE - 16} x2={left + WIDE} y1={at(tick)} y2={at(tick)} class="tick" />
+				<text x={left + WIDE + 8} y={at(tick) + 5} class="figure">{tick}</text>
 			{/each}
 			<text
-				x={LEFT + (WIDE - 16) / 2}
+				x={left + (WIDE - 16) / 2}
 				y={Math.max(TOP + 22, (TOP + surface) / 2 + 6)}
 				text-anchor="middle"
 				class="gas"
@@ -101,11 +101,11 @@
 				{held ? `${held.toFixed(2)} mL` : ''}
 			</text>
 			{#if tube.level !== null && level !== 0}
-				<line x1={LEFT - 30} x2={LEFT - 30} y1={surface} y2={outside} class="column" />
-				<line x1={LEFT - 38} x2={LEFT} y1={surface} y2={surface} class="guide" />
-				<text x={LEFT - 80} y={(surface + outside) / 2 + 5} text-anchor="end" class="figure">{level} mm</text>
+				<line x1={left - 30} x2={left - 30} y1={surface} y2={outside} class="column" />
+				<line x1={left - 38} x2={left} y1={surface} y2={surface} class="guide" />
+				<text x={left - 80} y={(surface + outside) / 2 + 5} text-anchor="end" class="figure">{level} mm</text>
 			{:else}
-				<text x={LEFT - 80} y={outside + 5} text-anchor="end" class="label">levels equal</text>
+				<text x={left - 80} y={outside + 5} text-anchor="end" class="label">levels equal</text>
 			{/if}
 		</svg>
 	</div>

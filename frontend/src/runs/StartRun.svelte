@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { Dialog, Portal } from '@skeletonlabs/skeleton-svelte';
-	import type { Snippet } from 'svelte';
+	import { tick, type Snippet } from 'svelte';
 	import { navigate } from '../router';
 	import type { Runs } from './runs.svelte';
 	import { StartForm } from './start.svelte';
@@ -9,6 +9,7 @@
 	let { runs, label }: { runs: Runs; label: Snippet } = $props();
 
 	let open = $state(false);
+	let more = $state(false);
 	const form = new StartForm();
 	const planned = $derived(form.method?.planned === 'element' ? 'Element' : 'Sample');
 	$effect(() => {
@@ -24,6 +25,8 @@
 		event.preventDefault();
 		const uuid = await form.send();
 		if (!uuid) {
+			more ||= form.faultUnderMore;
+			await tick();
 			document.querySelector<HTMLElement>('[role="dialog"] [aria-invalid="true"]')?.focus();
 			return;
 		}
@@ -106,7 +109,7 @@
 								</select>
 							</div>
 						{/each}
-						<details class="wide">
+						<details class="wide" bind:open={more}>
 							<summary
 								>More: {[
 									'a window for the sample',

@@ -10,6 +10,8 @@ export type OptionFieldSpec = {
 	initial: string | boolean;
 	/** Asked of every run; the others stand under “More”. */
 	first: boolean;
+	/** Place among those asked first; equal ones as the method declares them. */
+	order: number;
 };
 
 type Property = {
@@ -21,6 +23,7 @@ type Property = {
 	$ref?: string;
 	default?: unknown;
 	first?: boolean;
+	order?: number;
 };
 
 /** What most first practicals are. */
@@ -46,7 +49,9 @@ export class StartForm {
 	readonly method = $derived(this.#shelf?.methods.find((row) => row.name === this.methodName));
 	readonly procedure = $derived(this.method?.procedures[0]);
 	readonly fields = $derived(this.method ? optionFields(this.method) : []);
-	readonly firstFields = $derived(this.fields.filter((field) => field.first));
+	readonly firstFields = $derived(
+		this.fields.filter((field) => field.first).sort((a, b) => a.order - b.order)
+	);
 	readonly moreFields = $derived(this.fields.filter((field) => !field.first));
 
 	/** Take what the laboratory offers, once. */
@@ -72,6 +77,13 @@ export class StartForm {
 		return this.faults.find((row) => row.path === path || row.path.startsWith(`${path}[`))?.message ?? '';
 	}
 
+	/** Whether a field under “More” has a fault. */
+	get faultUnderMore(): boolean {
+		const planned = (['low', 'high'] as const).map((end) => `planned.${this.method?.planned}.${end}`);
+		const options = this.moreFields.map((field) => `options.${field.name}`);
+		return [...planned, ...options].some((path) => this.fault(path) !== '');
+	}
+
 	/** Start the run; its UUID, or null with the faults at their fields. Nothing typed is lost. */
 	async send(): Promise<string | null> {
 		this.busy = true;
@@ -95,10 +107,11 @@ export class StartForm {
 			return outcome.value.uuid;
 		}
 		if (outcome.kind === 'problem') this.faults = outcome.faults;
-		const shown = this.faults.some((row) => row.path !== '');
-		this.notice = shown
-			? 'Not started yet: see the fields above. What you typed is still there.'
-			: outcome.title;
+		// a fault without a field stands here, one with a field at the field
+		const general = this.faults.filter((row) => row.path === '').map((row) => row.message);
+		if (this.faults.length > general.length)
+			general.push('Not started yet: see the fields above. What you typed is still there.');
+		this.notice = general.join(' ') || outcome.title;
 		return null;
 	}
 
@@ -173,11 +186,7 @@ export function optionFields(method: MethodView): OptionFieldSpec[] {
 				: usual === null || usual === undefined || Array.isArray(usual)
 					? ''
 					: String(usual);
-		const [title, help, first] = [
-			property.title ?? name,
-			property.description ?? '',
-			property.first ?? false
-		];
-		return { name, title, help, kind, choices, initial, first };
+		const { title = name, description: help = '', first = false, order = 0 } = property;
+		return { name, title, help, kind, choices, initial, first, order };
 	});
 }

@@ -22,16 +22,22 @@
 		choose: () => void;
 	} = $props();
 
-	const SIGNS = { believable: Check, stretch: CircleIcon, 'too-large': X, 'wrong-sign': X, none: Minus };
+	const SIGNS = {
+		believable: Check,
+		stretch: CircleIcon,
+		'too-large': X,
+		'not-this': X,
+		'wrong-sign': X,
+		none: Minus
+	};
 	const WORDS = {
 		believable: 'believable',
 		stretch: 'a stretch',
 		'too-large': 'too large',
+		'not-this': 'not this',
 		'wrong-sign': 'wrong sign',
 		none: 'not needed'
 	};
-	/* a slip of the calculation has no dose that could be too large */
-	const word = $derived(row.standing === 'too-large' && row.usual === 0 ? 'not this' : WORDS[row.standing]);
 	const Sign = $derived(SIGNS[row.standing]);
 	const figures = (value: number) => Number(value.toPrecision(3)).toString();
 	const from = $derived(x(found.expected));
@@ -61,7 +67,7 @@
 		</svg>
 	</td>
 	<td class="figure">{row.dose === null ? '—' : `${figures(row.dose)} ${row.unit}`}</td>
-	<td class="so"><Sign size={22} strokeWidth={2.5} aria-hidden="true" /> {word}</td>
+	<td class="so"><Sign size={22} strokeWidth={2.5} aria-hidden="true" /> {WORDS[row.standing]}</td>
 </tr>
 
 <style>

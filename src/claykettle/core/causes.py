@@ -37,10 +37,12 @@ class ReadingScaled:
 
 @dataclass(frozen=True)
 class LineReplaced:
-    """The calculation uses another function for a line, such as leaving a correction out. No dose."""
+    """The calculation uses other functions for lines, by name, such as leaving a correction out. No dose.
 
-    line: str
-    function: Callable[..., Any]
+    Lines that the page does not have stay out of it.
+    """
+
+    functions: Mapping[str, Callable[..., Any]]
 
 
 @dataclass(frozen=True)
@@ -112,8 +114,8 @@ def _both(method: Method, shape: Shape, readings: Readings, cause: Cause, dose: 
             return honest, sheet.evaluate(_changed(readings, name, lambda value: value + factor * dose))
         case ReadingScaled(name):
             return honest, sheet.evaluate(_changed(readings, name, lambda value: value * (1 + dose)))
-        case LineReplaced(line, function):
-            return honest, sheet.evaluate(readings, functions={line: function})
+        case LineReplaced(functions):
+            return honest, sheet.evaluate(readings, functions=functions)
         case OptionReplaced(option, value):
             options = shape.options.model_copy(update={option: value})
             return honest, method.page.build(Shape(options, shape.net, shape.split, shape.taken)).evaluate(readings)

@@ -112,6 +112,14 @@ class Evaluation:
         """Name of the result that the method is about."""
         return self.run.method.key(self.run.options)
 
+    @cached_property
+    def mean(self) -> Result | None:
+        """The weighted mean of the key result over the trials, None where they cannot be held together."""
+        if self.comparison is None:
+            return None
+        line, found = self.trials[0].trial.sheet.by_name[self.key], self.comparison
+        return _result(Figure(line, *_in_unit(line, found.mean, found.standard_uncertainty)))
+
     @property
     def key_unit(self) -> Unit:
         """The unit that the key result is shown in."""
@@ -188,7 +196,7 @@ def _definition(run: Run, name: str) -> ReadingDef:
 
 
 def _valued(
-    run: Run, record: TrialRecord, common: Mapping[str, dict[str, Any]], variables: _Variables, index: int
+    run: Run, record: TrialRecord, common: dict[str, dict[str, Any]], variables: _Variables, index: int
 ) -> Trial:
     """The trial with the numbers of its worksheet, not yet judged."""
     entries = {**run.shared, **record.entries}
@@ -198,7 +206,9 @@ def _valued(
     for name, rows in entries.items():
         inputs |= common[name] if name in common and name not in record.entries else variables.of(name, rows)
     given = {name: row.given(run.options) for name, row in sheet.readings.items() if row.given is not None}
-    inputs |= {name: _given(name, quantity) for name, quantity in given.items()}
+    for name, quantity in given.items():
+        # what the options give is one quantity for the whole run, whichever trial asks for it first
+        inputs |= common.setdefault(name, {name: _given(name, quantity)})
     typed = _typed(sheet, entries) | {name: quantity.reading for name, quantity in given.items()}
     return Trial(sheet, typed, sheet.evaluate(inputs))
 
@@ -208,7 +218,7 @@ def _given(name: str, quantity: Quantity) -> Number:
     return value if quantity.half_width is None else reading_variable(value, float(quantity.half_width), name)
 
 
-def _trial(run: Run, record: TrialRecord, common: Mapping[str, dict[str, Any]], index: int) -> TrialEvaluation:
+def _trial(run: Run, record: TrialRecord, common: dict[str, dict[str, Any]], index: int) -> TrialEvaluation:
     variables = _Variables(run)
     trial = _valued(run, record, common, variables, index)
     judgement = run.method.judge(trial)
@@ -273,17 +283,17 @@ def _results(run: Run, trial: Trial) -> list[Result]:
 
 
 def _shown_results(trial: Trial, names: Iterable[str]) -> list[Result]:
-    return [
-        Result(
-            row.line.name,
-            row.line.label,
-            row.value,
-            row.standard_uncertainty,
-            row.line.shown_unit.symbol,
-            with_uncertainty(row.value, row.standard_uncertainty, row.line.shown_unit.shown),
-        )
-        for row in _figures(trial, names)
-    ]
+    return [_result(row) for row in _figures(trial, names)]
+
+
+def _result(row: Figure) -> Result:
+    unit = row.line.shown_unit
+    text = with_uncertainty(row.value, row.standard_uncertainty, unit.shown)
+    return Result(row.line.name, row.line.label, row.value, row.standard_uncertainty, unit.symbol, text)
+
+
+def _in_unit(line: LineDef, value: float, spread: float) -> tuple[float, float]:
+    return line.shown_unit.from_si(value), line.shown_unit.step_from_si(spread)
 
 
 def _figures(trial: Trial, names: Iterable[str]) -> Iterator[Figure]:
@@ -292,8 +302,7 @@ def _figures(trial: Trial, names: Iterable[str]) -> Iterator[Figure]:
         number = trial.values.get(name)
         if number is None or name not in lines:
             continue
-        shown = lines[name].shown_unit
-        value, spread = shown.from_si(nominal(number)), shown.step_from_si(trial.values.spread(name))
+        value, spread = _in_unit(lines[name], nominal(number), trial.values.spread(name))
         if math.isfinite(value) and math.isfinite(spread):
             yield Figure(lines[name], value, spread)
 
@@ -366,7 +375,8 @@ def _compared(run: Run, trials: tuple[TrialEvaluation, ...]) -> Comparison | Non
     """The trials that have a key result, held together on it."""
     key = run.method.key(run.options)
     rows = [trial for trial in trials if trial.result(key) is not None]
-    shared = [name for reading in run.shared for name in (reading, f"{reading}.settling")]
+    shared = {name for reading in run.shared for name in (reading, f"{reading}.settling")}
+    shared |= {name for row in rows for name in row.trial.sheet.given}
     numbers = [trial.trial.values[key] for trial in rows]
     return compare([trial.label for trial in rows], numbers, shared, run.method.accepted(run.options))
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from claykettle.core.causes import Cause
 from claykettle.core.options import Options
@@ -12,6 +12,9 @@ from claykettle.core.reading import Reading
 from claykettle.core.uncertainty import nominal
 from claykettle.core.verdict import Candidate, Verdict
 from claykettle.core.worksheet import Page, ReadingDef, Shape, Values, Worksheet
+
+if TYPE_CHECKING:
+    from claykettle.core.gas_picture import GasPicture
 
 TypedReadings = Mapping[str, Any]
 """Readings by name as typed: a Reading, or a tuple of them for a series."""
@@ -75,6 +78,12 @@ class Trial:
         readings = self.readings.get(name, ())
         return readings if isinstance(readings, tuple) else (readings,)
 
+    def most(self, name: str) -> Reading | None:
+        """The largest figure that a reading's instrument shows; None where that is open or the reading is not taken."""
+        definition = self.sheet.readings.get(name)
+        most = definition.most(self.options) if definition is not None and definition.most is not None else None
+        return None if most is None else most.reading
+
     @property
     def plain(self) -> dict[str, Any]:
         """The readings as plain SI numbers, lists for series: what a replay starts from."""
@@ -127,7 +136,7 @@ class Method:
     accepted: Callable[[Any], float | None]
     matched: Callable[[Any, Values], float | None]
     grouped: Callable[[Any], Mapping[str, Mapping[str, str]]] = _no_groups
-    pictured: Callable[[Trial], Any] = _no_picture
+    pictured: Callable[[Trial], GasPicture | None] = _no_picture
 
     @property
     def planned(self) -> ReadingDef | None:

@@ -6,7 +6,7 @@ with its path, the JSON Schema of the run file and the form on the page.
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from decimal import Decimal
 from typing import Annotated, Any, TypeVar
 
@@ -36,6 +36,7 @@ def custom_error(error: Refusal) -> PydanticCustomError:
     return PydanticCustomError(code, "{text}", {"text": fault.message})
 
 
+Known = TypeVar("Known")
 Read = TypeVar("Read", Formula, Reading, Equation)
 
 
@@ -121,6 +122,22 @@ def _either(dimension: str) -> dict[str, Any]:
         "additionalProperties": False,
     }
     return {"anyOf": [written, pair], "title": f"with its unit, such as {example}"}
+
+
+def refuse_other_samples(equations: Sequence[Equation]) -> None:
+    """All equations of a run begin with the one substance that is weighed; pydantic's error where one does not."""
+    first = equations[0].reactants[0].formula
+    for number, equation in enumerate(equations, start=1):
+        sample = equation.reactants[0].formula
+        if sample.counts != first.counts:
+            text = f"Equation {number} begins with {sample.text}, the first with {first.text}: one sample a run."
+            raise PydanticCustomError("other-sample", "{text}", {"text": text, "field": "equations"})
+
+
+def known(value: Known | None) -> Known:
+    """An option that stands on lines whose guard asks for it, so that it is there."""
+    assert value is not None
+    return value
 
 
 def as_tuple(value: object) -> object:

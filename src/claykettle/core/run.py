@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from decimal import Decimal
 from functools import lru_cache
@@ -116,6 +116,32 @@ def shape_of(method: Method, options: Options, names: frozenset[str], path: str 
         raise Refusal(*faults)
     taken = frozenset(reading.name for reading in method.page.readings if reading.optional and reading.name in names)
     return Shape(options, frozenset(net), frozenset(split), taken)
+
+
+def course_faults(method: Method, options: Options, slots: Sequence[str]) -> list[Fault]:
+    """Where the readings that a course takes (`slots`) are not those that these options need: one fault each.
+
+    A burette's dead volume that is asked for a tube without one, or never asked for one that has it: no path. An option
+    that the course cannot do without has its path.
+    """
+    names = frozenset(slots)
+    sheet = method.page.build(shape_of(method, options, names))
+    needed = {name: row for name, row in sheet.readings.items() if row.given is None}
+    faults = []
+    for name, row in needed.items():
+        if not row.instrument:
+            faults.append(Fault("course", f"options.{name}", f"This course needs the {row.label}: fill it in."))
+        elif name not in names:
+            text = f"This course never takes '{row.label}', which these options need: change one or the other."
+            faults.append(Fault("course", "", text))
+    for name in slots:
+        definition = reading_definition(method, name)
+        if definition is not None and name not in needed:
+            text = (
+                f"This course takes '{definition.label}', which these options have no use for: change one or the other."
+            )
+            faults.append(Fault("course", "", text))
+    return faults
 
 
 @lru_cache(maxsize=1024)

@@ -57,7 +57,8 @@ class ReadingDef:
     before each of its weighings. An `optional` reading stands on the page only where it was taken; a `sole` net one
     always, since no other form stands in for it. `given` takes the quantity from the options in place of the bench,
     such as a concentration on a label: the bench never asks for it. `continues` names the reading of the trial before
-    with which this one goes on, such as the end of a tube's last filling.
+    with which this one goes on, such as the end of a tube's last filling. `usual` is the range outside which a sample
+    is asked about, as typed; `most` the largest figure that the instrument shows, None where it is open.
     `tipped_from` names the reading of a dish before its content went into the vessel; this one is the dish after it.
     """
 
@@ -79,6 +80,8 @@ class ReadingDef:
     given: Callable[[Options], Quantity] | None = None
     tipped_from: str = ""
     continues: str = ""
+    usual: tuple[str, str] = ("0.05 g", "40 g")
+    most: Callable[[Options], Quantity | None] | None = None
 
     def at(self, index: int) -> ReadingDef:
         """The member of a family with this index."""

@@ -5,7 +5,6 @@ from __future__ import annotations
 from claykettle.core.evaluation import Evaluation, TrialEvaluation
 from claykettle.core.judgement.advice import advise
 from claykettle.core.judgement.limits import label_of, limiting_sentence
-from claykettle.core.rounding import with_uncertainty
 from claykettle.service.runs import evaluation_of
 from claykettle.service.views import (
     AnswerView,
@@ -88,14 +87,12 @@ def answer_view(evaluation: Evaluation, trial: TrialEvaluation) -> AnswerView:
 def run_answer(evaluation: Evaluation, label: str) -> AnswerView:
     """The answer of a run in the list: the mean of its trials where they can be held together, else the one named."""
     answer = answer_view(evaluation, evaluation.trial(label))
-    found = evaluation.comparison
-    if found is None:
+    mean, found = evaluation.mean, evaluation.comparison
+    if mean is None or found is None:
         return answer
-    unit = evaluation.key_unit
-    text = with_uncertainty(unit.from_si(found.mean), unit.step_from_si(found.standard_uncertainty), unit.shown)
     head = evaluation.run.method.headline(evaluation.run.options)
-    headline = f"{head.template.format(text)}, mean of {len(found.labels)}"
-    return answer.model_copy(update={"text": text, "headline": headline, "second": None})
+    headline = f"{head.template.format(mean.text)}, mean of {len(found.labels)}"
+    return answer.model_copy(update={"text": mean.text, "headline": headline, "second": None})
 
 
 def _ruler(evaluation: Evaluation, trial: TrialEvaluation) -> RulerView | None:

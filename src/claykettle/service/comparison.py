@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from claykettle.core.evaluation import Evaluation, Summary
+from claykettle.core.evaluation import Evaluation, Result, Summary
 from claykettle.core.judgement.predictions import PREDICTION, Prediction, judge_predictions
-from claykettle.core.rounding import COVERAGE, exact, figures, with_uncertainty
+from claykettle.core.rounding import COVERAGE, exact, figures
 from claykettle.service.runs import core_run, evaluation_of
 from claykettle.service.views import ComparedResultView, ComparisonRowView, ComparisonView, MeanView
 from claykettle.store.records import StoredRun
@@ -18,28 +18,26 @@ def predictions_of(run: StoredRun, evaluation: Evaluation) -> list[Prediction]:
     """What was predicted, against the trials' mean or the only result."""
     if not any(row.tag == PREDICTION for row in run.observations):
         return []
-    unit, found = evaluation.key_unit, evaluation.comparison
     rows = [trial for trial in evaluation.trials if trial.result(evaluation.key) is not None]
-    result: tuple[float, float] | None = None
-    if found is not None:
-        result = unit.from_si(found.mean), unit.step_from_si(found.standard_uncertainty)
-    elif rows and (one := rows[0].result(evaluation.key)) is not None:
-        result = one.value, one.standard_uncertainty
-    band = "band" if found is None else f"band of the mean of {len(found.labels)}"
-    return judge_predictions(core_run(run).observations, unit, result, rows[0].candidates if rows else (), band)
+    one = rows[0].result(evaluation.key) if rows else None
+    result = evaluation.mean or one
+    band = f"band of the mean of {len(rows)}" if evaluation.mean is not None else "band"
+    seen, candidates = core_run(run).observations, rows[0].candidates if rows else ()
+    figures_of_it = None if result is None else (result.value, result.standard_uncertainty)
+    return judge_predictions(seen, evaluation.key_unit, figures_of_it, candidates, band)
 
 
 def comparison_view(run: StoredRun) -> ComparisonView:
     """The comparison page of a run."""
     evaluation = evaluation_of(run)
-    unit, found = evaluation.key_unit, evaluation.comparison
+    unit, mean = evaluation.key_unit, evaluation.mean
     accepted = evaluation.run.method.accepted(evaluation.run.options)
     shown = None if accepted is None else unit.from_si(accepted)
     return ComparisonView(
         label=evaluation.trials[0].trial.sheet.by_name[evaluation.key].label,
         unit=unit.shown,
         rows=[_row(evaluation, trial.label) for trial in evaluation.trials],
-        mean=_mean(evaluation) if found is not None else None,
+        mean=None if mean is None else MeanView(value=mean.value, expanded=_expanded(mean), text=mean.text),
         accepted=shown,
         accepted_text="" if shown is None else f"{exact(shown)} {unit.shown}".rstrip(),
         predictions=predictions_of(run, evaluation),
@@ -52,14 +50,11 @@ def _row(evaluation: Evaluation, label: str) -> ComparisonRowView:
     key = evaluation.trial(label).result(evaluation.key)
     if key is None:
         return ComparisonRowView(label=label, value=None, expanded=None, text="no result yet")
-    return ComparisonRowView(label=label, value=key.value, expanded=COVERAGE * key.standard_uncertainty, text=key.text)
+    return ComparisonRowView(label=label, value=key.value, expanded=_expanded(key), text=key.text)
 
 
-def _mean(evaluation: Evaluation) -> MeanView:
-    unit, found = evaluation.key_unit, evaluation.comparison
-    assert found is not None  # asked for only where there is one
-    value, spread = unit.from_si(found.mean), unit.step_from_si(found.standard_uncertainty)
-    return MeanView(value=value, expanded=COVERAGE * spread, text=with_uncertainty(value, spread, unit.shown))
+def _expanded(result: Result) -> float:
+    return COVERAGE * result.standard_uncertainty
 
 
 def _compared(evaluation: Evaluation, summary: Summary) -> ComparedResultView:

@@ -18,7 +18,7 @@ from claykettle.core.errors import Fault, NotFound, Refusal, refuse
 from claykettle.core.evaluation import Evaluation, evaluate_run
 from claykettle.core.methods.registry import method_named
 from claykettle.core.options import Options
-from claykettle.core.procedure import Procedure
+from claykettle.core.procedure import Procedure, slots_of
 from claykettle.core.reading import bears_unit, parse_half_width, parse_reading
 from claykettle.core.run import (
     INSTRUMENTS,
@@ -28,6 +28,7 @@ from claykettle.core.run import (
     Run,
     TrialRecord,
     Window,
+    course_faults,
     reading_definition,
 )
 from claykettle.formats.run_file import parse_options, run_document
@@ -72,10 +73,13 @@ def start_run(
     parsed = _options(found.name, options, faults)
     row = _procedure(session, method, procedure)
     chosen: dict[str, str] = {}
+    course = Procedure.model_validate(row.body)
     try:
-        chosen = Procedure.model_validate(row.body).chosen(schools or {})
+        chosen = course.chosen(schools or {})
     except Refusal as refusal:
         faults += refusal.faults
+    if not faults:
+        faults += course_faults(found, parse_options(found, parsed), slots_of(course, chosen))
     plan = _planned(method, planned or {}, faults)
     if faults or bench is None or balance is None:
         raise Refusal(*faults)

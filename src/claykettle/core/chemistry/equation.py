@@ -57,6 +57,14 @@ class Equation:
         """Reactants, then products."""
         return self.reactants + self.products
 
+    def used(self, formula: Formula) -> float:
+        """How much of a substance the equation takes, by its coefficients; 0 where it is no reactant."""
+        return sum(float(row.coefficient) for row in self.reactants if row.formula.counts == formula.counts)
+
+    def formed(self, formula: Formula) -> float:
+        """How much of a substance the equation makes, by its coefficients; 0 where it is no product."""
+        return sum(float(row.coefficient) for row in self.products if row.formula.counts == formula.counts)
+
     @cached_property
     def text(self) -> str:
         """The equation in our one spelling."""

@@ -18,12 +18,11 @@ LOWEST_K, HIGHEST_K = 273.15, 373.15
 
 @dataclass(frozen=True)
 class Gas:
-    """One gas: formula, name, coefficients of its second virial coefficient (cm³/mol), and its test at the bench."""
+    """One gas: formula, name, and the coefficients of its second virial coefficient (cm³/mol)."""
 
     formula: str
     name: str
     virial: tuple[float, ...]
-    test: str
 
     def second_virial(self, temperature_k: float) -> float:
         """B in m³/mol. Raises Refusal `off-scale` outside 0 °C to 100 °C."""
@@ -58,7 +57,7 @@ def _table() -> tuple[Mapping[str, Gas], Mapping[str, Henry]]:
     text = files("claykettle.core.chemistry").joinpath("data/gases.toml").read_text(encoding="utf-8")
     data = tomllib.loads(text)
     gases = {
-        formula: Gas(formula, row["name"], tuple(float(a) for a in row["virial"]), row["test"])
+        formula: Gas(formula, row["name"], tuple(float(a) for a in row["virial"]))
         for formula, row in data["gases"].items()
     }
     henry = {formula: Henry(float(row["constant"]), float(row["slope"])) for formula, row in data["henry"].items()}

@@ -13,6 +13,8 @@ from claykettle.core.uncertainty import reading_variable, standard_uncertainty
 from claykettle.core.worksheet import SETTLING
 
 FINER, LARGER = 10, 2
+WORTH = 0.98
+"""A choice that narrows the band by less than this leaves it as it is: not worth a line."""
 
 
 @dataclass(frozen=True)
@@ -30,17 +32,18 @@ def advise(trial: Trial, method: Method, half_widths: Mapping[str, Decimal]) -> 
     key = method.key(trial.options)
     line = next((row for row in trial.sheet.lines if row.name == key), None)
     spread = trial.uncertainty(key)
-    if line is None or spread <= 0 or method.planned is None:
+    if line is None or spread <= 0:
         return []
     settling = {name: standard_uncertainty(trial.values.get(name + SETTLING)) for name in _series(trial)}
     widths = {name: _half_width(trial, name, half_widths) for name in trial.readings}
     plain = trial.plain
-    finer = {name: width / FINER for name, width in widths.items()}
     choices = [
-        ("a balance ten times finer", _spread(trial, plain, finer, settling, key)),
-        (f"a last {_round(trial)} that changes nothing more", _spread(trial, plain, widths, {}, key)),
-        (f"twice the {method.planned.label}", _larger(trial, method, widths, settling, key)),
+        (f"a {words} ten times finer", _spread(trial, plain, _finer(trial, widths, kind), settling, key))
+        for kind, words in _instruments(trial).items()
     ]
+    choices.append((f"a last {_round(trial)} that changes nothing more", _spread(trial, plain, widths, {}, key)))
+    if method.planned is not None:
+        choices.append((f"twice the {method.planned.label}", _larger(trial, method, widths, settling, key)))
     unit = line.shown_unit
     rows = [
         Advice(
@@ -51,9 +54,25 @@ def advise(trial: Trial, method: Method, half_widths: Mapping[str, Decimal]) -> 
             + f" in place of ± {figures(unit.step_from_si(2 * spread), 2)}.",
         )
         for choice, after in choices
-        if after is not None and 0 < after < spread
+        if after is not None and 0 < after < WORTH * spread
     ]
     return sorted(rows, key=lambda row: row.share)
+
+
+def _instruments(trial: Trial) -> dict[str, str]:
+    """The kinds of instruments that the trial was read from, and what they are called."""
+    kinds = (trial.sheet.readings[name].instrument for name in trial.readings)
+    return {kind: NAMES.get(kind, kind) for kind in dict.fromkeys(kinds) if kind}
+
+
+NAMES = {"coarse_balance": "coarse balance", "volume": "gas tube", "liquid_volume": "measure for the liquid"}
+"""Where the kind of an instrument is not what it is called."""
+
+
+def _finer(trial: Trial, widths: Mapping[str, float], kind: str) -> dict[str, float]:
+    """The half-widths with this kind of instrument ten times finer."""
+    readings = trial.sheet.readings
+    return {name: width / FINER if readings[name].instrument == kind else width for name, width in widths.items()}
 
 
 def _round(trial: Trial) -> str:
@@ -96,11 +115,20 @@ def _spread(
 def _larger(
     trial: Trial, method: Method, widths: Mapping[str, float], settling: Mapping[str, float], key: str
 ) -> float | None:
-    """The same with a larger sample, weighed by the method's own bench model."""
+    """The same with a larger sample, weighed by the method's own bench model; None where the instruments end before."""
     shape, planned = trial.sheet.shape, method.planned
-    if trial.values.get(key) is None or trial.values.get("vessel") is None or planned is None:
+    empty = [name for name, row in trial.sheet.readings.items() if row.pan == "empty"]
+    if planned is None or any(trial.values.get(name) is None for name in (key, *empty)):
         return None
     truth = method.truth(shape, trial.values)
     more = replace(truth, **{planned.name: LARGER * getattr(truth, planned.name)})
     readings = {name: row for name, row in method.bench(shape, more, {}).items() if name in widths}
-    return _spread(trial, readings, widths, settling, key)
+    if any(_is_off_scale(trial, name, row) for name, row in readings.items()):
+        return None
+    given = {name: value for name, value in trial.sheet.given.items() if name in widths}
+    return _spread(trial, given | readings, widths, settling, key)
+
+
+def _is_off_scale(trial: Trial, name: str, value: float | list[float]) -> bool:
+    most = trial.most(name)
+    return most is not None and not isinstance(value, list) and not 0 <= value <= float(most.si)

@@ -15,13 +15,12 @@ from decimal import Decimal
 from claykettle.core.judgement.digits import swapped
 from claykettle.core.judgement.window import limits
 from claykettle.core.method import Trial
-from claykettle.core.reading import Reading
+from claykettle.core.reading import Reading, parse_reading
 from claykettle.core.run import Window
 from claykettle.core.worksheet import ReadingDef
 
 GRAM = Decimal("0.001")
 VESSEL = (2 * GRAM, 400 * GRAM)
-SAMPLE = (Decimal("0.005") * GRAM, 40 * GRAM)
 LID = (4 * GRAM, 60 * GRAM)
 FAR = Decimal("0.25")
 _WORDS = ("no decimals", "one decimal", "two decimals", "three decimals", "four decimals", "five decimals")
@@ -92,7 +91,8 @@ def _sample(weighing: Weighing) -> Iterator[Question]:
     if weighing.lid and LID[0] <= sample <= LID[1] and not _is_planned(weighing, sample):
         text = f"{_grams(sample)} of sample: was the lid weighed once with and once without?"
         yield Question("lid-mismatch", text)
-    if not SAMPLE[0] <= sample <= SAMPLE[1]:
+    lightest, heaviest = (parse_reading(text, "mass").si for text in weighing.definition.usual)
+    if not lightest <= sample <= heaviest:
         yield Question("magnitude", f"That makes {_grams(sample)} of sample. Is the decimal mark in its place?")
 
 

@@ -25,6 +25,13 @@ def misfits(value: Number, candidates: Sequence[float]) -> list[float]:
     return [(measured - candidate) / spread for candidate in candidates]
 
 
+def said_of(off: float) -> str:
+    """Where a figure lies whose misfit is `off`: `inside the band`, or how far above or below it."""
+    if abs(off) <= INSIDE:
+        return "inside the band"
+    return f"{abs(off):.1f} standard uncertainties {'above' if off > 0 else 'below'} it"
+
+
 def is_inside(value: Number, candidate: float) -> bool:
     """Whether the candidate lies within two standard uncertainties."""
     return abs(misfit(value, candidate)) <= INSIDE

@@ -21,11 +21,11 @@ from claykettle.core.uncertainty import nominal
 from claykettle.core.units import Unit, unit
 from claykettle.core.worksheet import SETTLING, Shape
 
-Standing = Literal["believable", "stretch", "too-large", "wrong-sign", "none"]
+Standing = Literal["believable", "stretch", "too-large", "not-this", "wrong-sign", "none"]
 STRETCH = 2.0
 """A dose up to this many times the believable one is called a stretch, not impossible."""
 MOST_ROUNDS = 12
-_ORDER: Sequence[Standing] = ("believable", "stretch", "too-large", "wrong-sign", "none")
+_ORDER: Sequence[Standing] = ("believable", "stretch", "too-large", "not-this", "wrong-sign", "none")
 
 
 @dataclass(frozen=True)
@@ -169,9 +169,9 @@ def _suspect(case: _Case, cause: Cause, shown: Unit) -> Suspect:
     at_usual = _after(case, cause, honest, cause.usual)
     shift = at_usual - case.expected
     dose = _dose(case, cause, shift)
-    standing = _explains(case, at_usual) if _is_blunder(cause) else _standing(case, cause, shift, dose)
-    if _is_blunder(cause):
-        text = _text_of_blunder(cause, shown, at_usual, standing)
+    standing = _explains(case, at_usual) if _is_slip(cause) else _standing(case, cause, shift, dose)
+    if _is_slip(cause):
+        text = _text_of_slip(cause, shown, at_usual, standing)
     else:
         text = _text(cause, cause_unit, dose, standing)
     return Suspect(
@@ -189,27 +189,27 @@ def _suspect(case: _Case, cause: Cause, shown: Unit) -> Suspect:
     )
 
 
-def _is_blunder(cause: Cause) -> bool:
+def _is_slip(cause: Cause) -> bool:
     """Whether a cause is done or not done, with no dose in between."""
     return isinstance(cause.kind, LineReplaced | OptionReplaced)
 
 
 def _explains(case: _Case, after: float) -> Standing:
-    """Whether what the blunder makes of the expected result is what was measured, within two standard uncertainties."""
+    """Whether what the slip makes of the expected result is what was measured, within two standard uncertainties."""
     wanted, shift = case.measured - case.expected, after - case.expected
     if shift == 0 or wanted == 0:
         return "none"
     if abs(after - case.measured) <= 2 * case.spread:
         return "believable"
-    return "wrong-sign" if (shift > 0) != (wanted > 0) else "too-large"
+    return "wrong-sign" if (shift > 0) != (wanted > 0) else "not-this"
 
 
-def _text_of_blunder(cause: Cause, shown: Unit, after: float, standing: Standing) -> str:
+def _text_of_slip(cause: Cause, shown: Unit, after: float, standing: Standing) -> str:
     label = cause.label[0].upper() + cause.label[1:]
     made = f"{exact(float(f'{shown.from_si(after):.4g}'))} {shown.shown}".rstrip()
     ends = {
         "believable": "that is what was found",
-        "too-large": "not what was found",
+        "not-this": "not what was found",
         "wrong-sign": "the other way",
         "none": "nothing to explain",
     }

@@ -7,20 +7,19 @@ from collections.abc import Iterator
 from claykettle.core.chemistry.conditions import ZERO_CELSIUS
 from claykettle.core.judgement.weighing_order import STEP
 from claykettle.core.method import Trial
-from claykettle.core.reading import Quantity
 from claykettle.core.verdict import Verdict
 
 WARMEST_BATH_C = 60
 HIGHEST_COLUMN_M = 1
 
 
-def judge_tube(trial: Trial, mark: Quantity | None) -> Iterator[Verdict]:
-    """Readings that cannot be: beyond the tube's last `mark`, more at the start than at the end, no water of a bath."""
+def judge_tube(trial: Trial) -> Iterator[Verdict]:
+    """Readings that cannot be: beyond the tube's last mark, more at the start than at the end, no water of a bath."""
     for name in ("volume_start", "volume_end"):
-        reading = trial.typed(name)
-        if reading and mark is not None and reading.si > mark.reading.si:
+        reading, most = trial.typed(name), trial.most(name)
+        if reading and most is not None and reading.si > most.si:
             label = trial.sheet.labels[name]
-            text = f"{reading.shown} lies beyond the last mark, {mark.reading.shown}: read '{label}' once more."
+            text = f"{reading.shown} lies beyond the last mark, {most.shown}: read '{label}' once more."
             yield Verdict("off-scale", "stop", name, text)
     temperature = trial.typed("temperature")
     if temperature and not ZERO_CELSIUS <= float(temperature.si) <= ZERO_CELSIUS + WARMEST_BATH_C:

@@ -18,7 +18,7 @@ from claykettle.core.chemistry.formula import Formula, parse_formula
 from claykettle.core.judgement.constancy import COMBINING
 from claykettle.core.judgement.empirical import small_indices, spelled
 from claykettle.core.judgement.excess import judge_yield
-from claykettle.core.judgement.ratios import INSIDE, judge_formula, misfit, misfits
+from claykettle.core.judgement.ratios import INSIDE, judge_formula, misfit, misfits, said_of
 from claykettle.core.method import Headline, Judgement, Method, Statement, Trial
 from claykettle.core.methods.crucible import Crucible
 from claykettle.core.options import FIRST, FormulaField, FormulaList, SeriesOptions
@@ -326,9 +326,8 @@ def _statements(trial: Trial, candidates: Sequence[Candidate]) -> tuple[Statemen
     rows = [Statement("The data say", data), Statement("Chemistry allows", chemistry)]
     if options.product is not None:
         wanted = next(row for row in candidates if row.text == options.product.text)
-        size = abs(wanted.misfit)
-        how = "inside the band" if size <= INSIDE else f"{size:.1f} standard uncertainties away"
-        rows.append(Statement("You expected", f"{wanted.text}, {exact(wanted.ratio or 0.0)} : 1, {how}."))
+        text = f"{wanted.text}, {exact(wanted.ratio or 0.0)} : 1; measured {said_of(wanted.misfit)}."
+        rows.append(Statement("You expected", text))
     return tuple(rows)
 
 

@@ -17,7 +17,7 @@ from claykettle.core.judgement.excess import judge_yield
 from claykettle.core.judgement.ratios import judge_choice, misfits
 from claykettle.core.method import Headline, Judgement, Method, Trial
 from claykettle.core.methods.crucible import Crucible
-from claykettle.core.options import FIRST, EquationField, SeriesOptions, as_tuple
+from claykettle.core.options import FIRST, EquationField, SeriesOptions, as_tuple, refuse_other_samples
 from claykettle.core.rounding import exact, with_uncertainty
 from claykettle.core.uncertainty import Number, nominal
 from claykettle.core.verdict import Candidate, Verdict, candidate
@@ -37,12 +37,8 @@ class DecompositionOptions(SeriesOptions):
 
     @model_validator(mode="after")
     def _consistent(self) -> DecompositionOptions:
-        first = self.equations[0].reactants[0].formula
+        refuse_other_samples(self.equations)
         for number, equation in enumerate(self.equations, start=1):
-            sample = equation.reactants[0].formula
-            if sample.counts != first.counts:
-                text = f"Equation {number} begins with {sample.text}, the first with {first.text}: one sample a run."
-                raise PydanticCustomError("other-sample", "{text}", {"text": text, "field": "equations"})
             if not stays(equation) or not leaves(equation):
                 what = "stays in the vessel with (s)" if not stays(equation) else "goes off with (g)"
                 text = f"Equation {number}: mark what {what}, as in CaCO3(s) -> CaO(s) + CO2(g)."

@@ -7,7 +7,7 @@ volume. What stands on the balance is the gas less the air it displaced, so that
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import product
 from typing import Any
 
@@ -24,7 +24,7 @@ from claykettle.core.judgement.pressure import judge_barometer, judge_sea_level
 from claykettle.core.judgement.ratios import judge_formula, misfit
 from claykettle.core.judgement.weighing_order import STEP
 from claykettle.core.method import Formulated, Headline, Judgement, Method, Statement, Trial
-from claykettle.core.methods.room import RoomOptions, declare_pressure, or_nan
+from claykettle.core.methods.room import RoomOptions, declare_gas_law, declare_pressure, or_nan
 from claykettle.core.options import FIRST, FormulaField, SeriesOptions
 from claykettle.core.reading import Quantity, parse_half_width, parse_reading
 from claykettle.core.rounding import with_uncertainty
@@ -122,20 +122,14 @@ def gas_density(gas_mass: Number, flask_volume: Number) -> Number:
     return gas_mass / flask_volume
 
 
-@page.line("gas constant R", "J/(mol K)", "8.314462618 J/(mol K)")
-def gas_constant(options: GasDensityOptions) -> Number:
-    return GAS_CONSTANT
-
-
-@page.line("temperature in kelvin", "K", "(room temperature)")
-def kelvin(temperature: Number) -> Number:
-    return temperature
+declare_gas_law(page, "temperature", "room temperature")
 
 
 @page.line(
     "molar mass",
     "g/mol",
-    "(mass of gas) × (gas constant R) × (temperature in kelvin) / ((pressure at the bench) × (volume of the flask))",
+    "(mass of gas) × (gas constant R) × (room temperature in kelvin) / "
+    "((pressure at the bench) × (volume of the flask))",
     positive=True,
 )
 def molar_mass(
@@ -257,20 +251,14 @@ def _statements(trial: Trial) -> Iterator[Statement]:
 
 @dataclass(frozen=True)
 class GasDensityTruth:
-    """What is really there: empty flask in kg, its volume in m³, molar mass in kg/mol, room in K and Pa."""
+    """What is really there: empty flask in kg, its volume in m³, molar mass in kg/mol, room in K, Pa and humidity."""
 
     flask: float
     volume: float
     molar_mass: float
     temperature: float
     pressure: float
-
-
-HUMIDITY = 0.5
-
-
-def _air(shape: Shape, temperature: float, pressure: float) -> float:
-    return density_of_air(temperature, pressure, HUMIDITY)
+    humidity: float
 
 
 def truth(shape: Shape, values: Values) -> GasDensityTruth:
@@ -281,12 +269,13 @@ def truth(shape: Shape, values: Values) -> GasDensityTruth:
         nominal(values["molar_mass"]),
         nominal(values["temperature"]),
         nominal(values["station_pressure"]),
+        nominal(values["humidity"]),
     )
 
 
 def expect(shape: Shape, truth: GasDensityTruth, expected: float) -> GasDensityTruth:
     """The same flask and room, with a gas of the molar mass that is expected."""
-    return GasDensityTruth(truth.flask, truth.volume, expected, truth.temperature, truth.pressure)
+    return replace(truth, molar_mass=expected)
 
 
 def accepted_result(options: GasDensityOptions) -> float | None:
@@ -308,7 +297,7 @@ def bench(shape: Shape, truth: GasDensityTruth, faults: Mapping[str, float]) -> 
     Faults: `air_left` (fraction of the flask that stayed air), `vapour` (fraction of the gas that was water vapour),
     `wet` (kg of water in the flask when it was weighed with air, gone later).
     """
-    air = _air(shape, truth.temperature, truth.pressure) * truth.volume
+    air = density_of_air(truth.temperature, truth.pressure, truth.humidity) * truth.volume
     vapour = faults.get("vapour", 0.0)
     weight = truth.molar_mass * (1 - vapour) + WATER_MOLAR_MASS * vapour
     gas = truth.pressure * truth.volume / (GAS_CONSTANT * truth.temperature) * weight
@@ -322,7 +311,7 @@ def bench(shape: Shape, truth: GasDensityTruth, faults: Mapping[str, float]) -> 
         "temperature": truth.temperature,
         "barometer": shape.options.at_sea_level(truth.pressure),
     }
-    return readings | {"humidity": HUMIDITY} if "humidity" in shape.taken else readings
+    return readings | {"humidity": truth.humidity} if "humidity" in shape.taken else readings
 
 
 def _nothing(air_density: Number, flask_volume: Number) -> Number:
@@ -369,7 +358,7 @@ CAUSES = (
     Cause(
         "air-left-out",
         "the air displaced left out of the calculation",
-        LineReplaced("air_mass", _nothing),
+        LineReplaced({"air_mass": _nothing}),
         "g",
         limit="a slip of the calculation: done or not done",
     ),

@@ -8,8 +8,9 @@ per amount expected from the sample, never per n from PV/RT, which would only re
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
+from math import prod
 from typing import Annotated, Any
 
 from pydantic import Field, model_validator
@@ -25,16 +26,15 @@ from claykettle.core.chemistry.conditions import (
     vapour_pressure_pa,
 )
 from claykettle.core.chemistry.conditions import water_density as density_of_water
-from claykettle.core.chemistry.formula import Formula
 from claykettle.core.chemistry.gases import known_gas
 from claykettle.core.gas_picture import gas_picture
 from claykettle.core.judgement.excess import judge_yield
 from claykettle.core.judgement.metals import CHARGES, judge_circular, metal_candidates, metals_by_charge
 from claykettle.core.judgement.pressure import judge_barometer, judge_sea_level
-from claykettle.core.judgement.ratios import INSIDE, misfit
+from claykettle.core.judgement.ratios import misfit, said_of
 from claykettle.core.judgement.tube import judge_tube
 from claykettle.core.method import Headline, Judgement, Method, Statement, Trial
-from claykettle.core.methods.room import RoomOptions, declare_pressure, or_nan
+from claykettle.core.methods.room import RoomOptions, declare_gas_law, declare_pressure, or_nan
 from claykettle.core.options import (
     FIRST,
     EquationField,
@@ -44,6 +44,7 @@ from claykettle.core.options import (
     GivenLinearDensity,
     GivenVolume,
     Options,
+    known,
 )
 from claykettle.core.reading import Quantity, parse_reading
 from claykettle.core.rounding import exact, figures
@@ -52,6 +53,7 @@ from claykettle.core.verdict import Candidate
 from claykettle.core.worksheet import Page, Pick, Shape, Values
 
 GRAVITY = Quantity(parse_reading(f"{STANDARD_GRAVITY} m/s2", "acceleration"))
+NO_CORRECTION = Quantity(parse_reading("0 mL", "volume"))
 
 
 class Tube(Options):
@@ -119,37 +121,24 @@ class GasOverWaterOptions(RoomOptions):
         if self.equation is None:
             text = "Give the equation: how much gas the reagent sets free stands there."
             raise PydanticCustomError("missing-field", "{text}", {"text": text, "field": "equation"})
-        if self.reagent.counts not in [row.formula.counts for row in self.equation.reactants]:
+        if not self.equation.used(self.reagent):
             text = f"{self.reagent.text} is none of the equation's reactants."
             raise PydanticCustomError("no-such-reagent", "{text}", {"text": text, "field": "reagent"})
-        if self.gas.counts not in [row.formula.counts for row in self.equation.products]:
+        if not self.equation.formed(self.gas):
             text = f"The equation forms no {self.gas.text}."
             raise PydanticCustomError("no-such-gas", "{text}", {"text": text, "field": "gas"})
         return self
 
     @property
-    def known_reagent(self) -> Formula:
-        """The reagent, on lines that stand only where it is given."""
-        assert self.reagent is not None
-        return self.reagent
-
-    @property
     def gas_per_reagent(self) -> float:
         """Mol of gas per mol of the reagent, by the equation."""
-        assert self.equation is not None and self.reagent is not None
-        formed = sum(float(r.coefficient) for r in self.equation.products if r.formula.counts == self.gas.counts)
-        used = sum(float(r.coefficient) for r in self.equation.reactants if r.formula.counts == self.reagent.counts)
-        return formed / used
+        equation, reagent = known(self.equation), known(self.reagent)
+        return equation.formed(self.gas) / equation.used(reagent)
 
     @property
     def standard_pressure_pa(self) -> float:
         """1 atm or 1 bar, as chosen."""
         return ATMOSPHERE if self.standard == "0C_1atm" else BAR
-
-
-def _quantity(value: Quantity | None) -> Quantity:
-    assert value is not None  # asked for only where the guard holds
-    return value
 
 
 def _taken(name: str) -> Any:
@@ -164,16 +153,16 @@ def _weighed(shape: Shape) -> bool:
     return not {"sample_length", "sample_volume"} & shape.taken
 
 
+def _is_burette(options: GasOverWaterOptions) -> bool:
+    return options.tube.reading == "inverted_burette"
+
+
 def _inverted(shape: Shape) -> bool:
-    return bool(shape.options.tube.reading == "inverted_burette")
+    return _is_burette(shape.options)
 
 
 def _direct(shape: Shape) -> bool:
     return not _inverted(shape)
-
-
-def _corrected(shape: Shape) -> bool:
-    return shape.options.meniscus_correction is not None
 
 
 def _known(shape: Shape) -> bool:
@@ -198,11 +187,30 @@ def both(*guards: Any) -> Any:
 
 
 page = Page("gas_over_water")
-page.reading("sample", "sample", "g", "balance", net=True, sole=True, pan="added", change="sample", when=_weighed)
+page.reading(
+    "sample",
+    "sample",
+    "g",
+    "balance",
+    net=True,
+    sole=True,
+    pan="added",
+    change="sample",
+    usual=("0.002 g", "5 g"),
+    when=_weighed,
+)
 page.reading("sample_length", "length of the ribbon", "cm", "ruler", optional=True)
 page.reading("sample_volume", "volume of the sample", "mL", "liquid_volume", optional=True)
-page.reading("volume_start", "tube at the start", "mL", "volume", optional=True, continues="volume_end")
-page.reading("volume_end", "tube at the end", "mL", "volume")
+page.reading(
+    "volume_start",
+    "tube at the start",
+    "mL",
+    "volume",
+    optional=True,
+    continues="volume_end",
+    most=lambda o: o.tube.mark,
+)
+page.reading("volume_end", "tube at the end", "mL", "volume", most=lambda o: o.tube.mark)
 page.reading("dead_volume", "dead volume", "mL", "volume", when=_inverted)
 page.reading("temperature", "water temperature", "degC", "thermometer", continues="temperature")
 page.reading(
@@ -232,14 +240,14 @@ def _option(name: str, label: str, unit: str, reading: str) -> None:
     def is_given(shape: Shape) -> bool:
         return getattr(shape.options, name) is not None
 
-    page.given(name, label, unit, lambda options: _quantity(getattr(options, name)), both(asked, is_given))
+    page.given(name, label, unit, lambda options: known(getattr(options, name)), both(asked, is_given))
     page.reading(name, label, unit, "", when=both(asked, lambda shape: not is_given(shape)))
 
 
 _option("linear_density", "mass per length", "mg/mm", "sample_length")
 _option("density", "density of the sample", "g/mL", "sample_volume")
-page.given("mark", "last mark", "mL", lambda o: _quantity(o.tube.mark), _inverted)
-page.given("meniscus_correction", "meniscus correction", "mL", lambda o: _quantity(o.meniscus_correction), _corrected)
+page.given("mark", "last mark", "mL", lambda o: known(o.tube.mark), _inverted)
+page.given("meniscus_correction", "meniscus correction", "mL", lambda o: o.meniscus_correction or NO_CORRECTION)
 
 
 def _column(shape: Shape) -> bool:
@@ -282,86 +290,46 @@ def sample_by_volume(sample_volume: Number, density: Number) -> Number:
 
 # Volumes: an inverted burette counts down from its mark, and its dead volume is added
 
-
-def _plain(shape: Shape) -> bool:
-    return not _corrected(shape)
-
-
 _started = _taken("volume_start")
 _END, _START = "gas in the tube at the end", "gas in the tube at the start"
-_FROM_MARK = "((last mark) − (tube at the {})) + (dead volume)"
 
 
-@page.line(_END, "mL", "(tube at the end)", when=both(_direct, _plain), positive=True, name="end_volume")
-def end_direct(volume_end: Number) -> Number:
-    return volume_end
+def _direct_rule(end: str) -> Callable[[GasOverWaterOptions], str]:
+    return lambda options: f"(tube at the {end}){_correction(options)}"
 
 
-@page.line(
-    _END,
-    "mL",
-    "(tube at the end) − (meniscus correction)",
-    when=both(_direct, _corrected),
-    positive=True,
-    name="end_volume",
-)
-def end_direct_corrected(volume_end: Number, meniscus_correction: Number) -> Number:
+def _inverted_rule(end: str) -> Callable[[GasOverWaterOptions], str]:
+    return lambda options: f"((last mark) − (tube at the {end})) + (dead volume){_correction(options)}"
+
+
+def _correction(options: GasOverWaterOptions) -> str:
+    return "" if options.meniscus_correction is None else " − (meniscus correction)"
+
+
+@page.line(_END, "mL", _direct_rule("end"), when=_direct, positive=True, name="end_volume")
+def end_direct(volume_end: Number, meniscus_correction: Number) -> Number:
     return volume_end - meniscus_correction
 
 
-@page.line(_END, "mL", _FROM_MARK.format("end"), when=both(_inverted, _plain), positive=True, name="end_volume")
-def end_inverted(mark: Number, volume_end: Number, dead_volume: Number) -> Number:
-    return (mark - volume_end) + dead_volume
-
-
-@page.line(
-    _END,
-    "mL",
-    f"{_FROM_MARK.format('end')} − (meniscus correction)",
-    when=both(_inverted, _corrected),
-    positive=True,
-    name="end_volume",
-)
-def end_inverted_corrected(
-    mark: Number, volume_end: Number, dead_volume: Number, meniscus_correction: Number
-) -> Number:
+@page.line(_END, "mL", _inverted_rule("end"), when=_inverted, positive=True, name="end_volume")
+def end_inverted(mark: Number, volume_end: Number, dead_volume: Number, meniscus_correction: Number) -> Number:
     return (mark - volume_end) + dead_volume - meniscus_correction
 
 
-@page.line(_START, "mL", "(tube at the start)", when=both(_started, _direct, _plain), name="start_volume")
-def start_direct(volume_start: Number) -> Number:
-    return volume_start
+def _start_rules(options: GasOverWaterOptions) -> dict[str, str]:
+    return {"read": _direct_rule("start")(options), "empty": "(tube at the start)"}
 
 
-@page.choice(
-    _START,
-    "mL",
-    {"read": "(tube at the start) − (meniscus correction)", "empty": "(tube at the start)"},
-    when=both(_started, _direct, _corrected),
-    name="start_volume",
-)
-def start_direct_corrected(volume_start: Number, meniscus_correction: Number) -> Pick:
+@page.choice(_START, "mL", _start_rules, when=both(_started, _direct), name="start_volume")
+def start_direct(volume_start: Number, meniscus_correction: Number) -> Pick:
     # a start of zero was not read: no meniscus stands there
     if nominal(volume_start) == 0:
         return Pick("empty", volume_start)
     return Pick("read", volume_start - meniscus_correction)
 
 
-@page.line(_START, "mL", _FROM_MARK.format("start"), when=both(_started, _inverted, _plain), name="start_volume")
-def start_inverted(mark: Number, volume_start: Number, dead_volume: Number) -> Number:
-    return (mark - volume_start) + dead_volume
-
-
-@page.line(
-    _START,
-    "mL",
-    f"{_FROM_MARK.format('start')} − (meniscus correction)",
-    when=both(_started, _inverted, _corrected),
-    name="start_volume",
-)
-def start_inverted_corrected(
-    mark: Number, volume_start: Number, dead_volume: Number, meniscus_correction: Number
-) -> Number:
+@page.line(_START, "mL", _inverted_rule("start"), when=both(_started, _inverted), name="start_volume")
+def start_inverted(mark: Number, volume_start: Number, dead_volume: Number, meniscus_correction: Number) -> Number:
     return (mark - volume_start) + dead_volume - meniscus_correction
 
 
@@ -422,10 +390,7 @@ def dry_at_equal_levels(station_pressure: Number, vapour_pressure: Number) -> Nu
     return station_pressure - vapour_pressure
 
 
-@page.line("water temperature in kelvin", "K", "(water temperature)")
-def kelvin(temperature: Number) -> Number:
-    return temperature
-
+declare_gas_law(page, "temperature", "water temperature")
 
 _cold_start = both(_started, _taken("temperature_start"))
 _same_start = both(_started, _not_taken("temperature_start"))
@@ -443,27 +408,33 @@ def kelvin_as_at_end(temperature: Number) -> Number:
     return temperature
 
 
-@page.table("vapour pressure at the start", "kPa", "IAPWS, at the start temperature", when=_started, positive=True)
+@page.table("vapour pressure at the start", "kPa", "IAPWS, at the start temperature", when=_started)
 def start_vapour(start_kelvin: Number) -> Number:
     return or_nan(vapour_pressure_pa, start_kelvin)
+
+
+_start_column = both(_started, _taken("level_difference_start"))
+
+
+@page.line(
+    "pressure of the column at the start",
+    "kPa",
+    "(density of the water) × (gravity) × (water inside above outside at the start)",
+    when=_start_column,
+)
+def start_head(water_density: Number, gravity: Number, level_difference_start: Number) -> Number:
+    return water_density * gravity * level_difference_start
 
 
 @page.line(
     "dry gas at the start",
     "kPa",
-    "(pressure at the bench) − (vapour pressure at the start) − (density of the water) × (gravity) × "
-    "(water inside above outside at the start)",
-    when=both(_started, _taken("level_difference_start")),
+    "(pressure at the bench) − (vapour pressure at the start) − (pressure of the column at the start)",
+    when=_start_column,
     name="start_pressure",
 )
-def start_below_column(
-    station_pressure: Number,
-    start_vapour: Number,
-    water_density: Number,
-    gravity: Number,
-    level_difference_start: Number,
-) -> Number:
-    return station_pressure - start_vapour - water_density * gravity * level_difference_start
+def start_below_column(station_pressure: Number, start_vapour: Number, start_head: Number) -> Number:
+    return station_pressure - start_vapour - start_head
 
 
 @page.line(
@@ -509,19 +480,14 @@ def reduced_from_zero(dry_gas_pressure: Number, end_volume: Number, kelvin: Numb
     return dry_gas_pressure * end_volume / kelvin
 
 
-@page.line("gas constant R", "J/(mol K)", "8.314462618 J/(mol K)")
-def gas_constant(options: GasOverWaterOptions) -> Number:
-    return GAS_CONSTANT
-
-
 @page.line("amount of gas", "mol", "(P × V / T of the gas) / (gas constant R)")
 def gas_amount(reduced: Number, gas_constant: Number) -> Number:
     return reduced / gas_constant
 
 
-@page.line("molar mass of the reagent", "g/mol", lambda o: o.known_reagent.molar_mass_rule, when=_known)
+@page.line("molar mass of the reagent", "g/mol", lambda o: known(o.reagent).molar_mass_rule, when=_known)
 def reagent_molar_mass(options: GasOverWaterOptions) -> Number:
-    return options.known_reagent.molar_mass
+    return known(options.reagent).molar_mass
 
 
 @page.line("amount of sample", "mol", "(mass of sample) / (molar mass of the reagent)", when=_known)
@@ -678,7 +644,7 @@ RESULTS = (
 
 def judge(trial: Trial) -> Judgement:
     """All that can be said about a trial so far."""
-    verdicts = [*judge_tube(trial, trial.options.tube.mark), *judge_barometer(trial), *judge_sea_level(trial)]
+    verdicts = [*judge_tube(trial), *judge_barometer(trial), *judge_sea_level(trial)]
     if any(verdict.level == "stop" for verdict in verdicts):
         return Judgement(tuple(verdicts))
     verdicts += judge_yield(trial, "percent_reacted", OVER)
@@ -698,9 +664,7 @@ def _statements(trial: Trial, candidates: Sequence[Candidate]) -> Iterator[State
     )
     if found is not None and ideal is not None:
         taken = ideal if real is None else real
-        off = misfit(found, nominal(taken))
-        side = "above" if off > 0 else "below"
-        how = "inside the band" if abs(off) <= INSIDE else f"{abs(off):.1f} standard uncertainties {side} it"
+        how = said_of(misfit(found, nominal(taken)))
         beside = "" if real is None else f", real {figures(1000 * nominal(real), 4)}"
         yield Statement("The gas takes", f"ideal {figures(1000 * nominal(ideal), 4)}{beside} L/mol; found {how}.")
     yield from _room(trial)
@@ -723,33 +687,48 @@ def _room(trial: Trial) -> Iterator[Statement]:
 
 
 @dataclass(frozen=True)
+class TubeSetting:
+    """How the tube stands beside what it collects: volumes in m³, levels in m, K; None for what was not read."""
+
+    start: float | None
+    start_kelvin: float | None
+    level: float | None
+    level_start: float | None
+    dead: float | None
+
+
+@dataclass(frozen=True)
 class GasOverWaterTruth:
-    """What is really there: sample in kg, gas set free in mol, water in K, pressure at the bench in Pa."""
+    """What is really there: sample in kg, mol of gas set free per kg of it, water in K, pressure at the bench in Pa."""
 
     sample: float
-    gas: float
+    gas_per_kg: float
     temperature: float
     pressure: float
-
-
-LEVEL_M, START_LEVEL_M, START_M3, DEAD_M3, START_K = 0.062, 0.104, 3.2e-6, 2.4e-6, 292.4
+    setting: TubeSetting
 
 
 def truth(shape: Shape, values: Values) -> GasOverWaterTruth:
     """The truth that these values speak of, were nothing wrong with them."""
-    names = ("sample_mass", "gas_amount", "temperature", "station_pressure")
-    return GasOverWaterTruth(*(nominal(values[name]) for name in names))
+    sample = nominal(values["sample_mass"])
+    names = ("start_volume", "temperature_start", "level_difference", "level_difference_start", "dead_volume")
+    found = [values.get(name) for name in names]
+    return GasOverWaterTruth(
+        sample,
+        nominal(values["gas_amount"]) / sample,
+        nominal(values["temperature"]),
+        nominal(values["station_pressure"]),
+        TubeSetting(*(None if value is None else nominal(value) for value in found)),
+    )
 
 
 def expect(shape: Shape, truth: GasOverWaterTruth, expected: float) -> GasOverWaterTruth:
-    """The same sample and room, with as much gas as the expected molar volume (or equivalent mass) asks for."""
+    """The same sample, room and tube, with as much gas as the expected molar volume (or equivalent mass) asks for."""
     options: GasOverWaterOptions = shape.options
     if options.reagent is None:
-        gas = truth.sample / (2 * expected)
-    else:
-        whole = truth.sample / options.reagent.molar_mass * options.gas_per_reagent
-        gas = expected * whole * options.standard_pressure_pa / (GAS_CONSTANT * ZERO_CELSIUS)
-    return GasOverWaterTruth(truth.sample, gas, truth.temperature, truth.pressure)
+        return replace(truth, gas_per_kg=1 / (2 * expected))
+    whole = options.gas_per_reagent / options.reagent.molar_mass
+    return replace(truth, gas_per_kg=expected * whole * options.standard_pressure_pa / (GAS_CONSTANT * ZERO_CELSIUS))
 
 
 def accepted_result(options: GasOverWaterOptions) -> float | None:
@@ -774,42 +753,51 @@ def bench(shape: Shape, truth: GasOverWaterTruth, faults: Mapping[str, float]) -
     the sample that was oxide or dirt), `air` (m³ of air in the tube, trapped or pushed in, at the bench's pressure).
     """
     options: GasOverWaterOptions = shape.options
-    taken, t = shape.taken, truth.temperature
-    gravity = float((options.gravity or GRAVITY).reading.si)
-    weight = density_of_water(t) * gravity
-    level = LEVEL_M if "level_difference" in taken else 0.0
-    gas = truth.gas * (1 - faults.get("leak", 0.0)) * (1 - faults.get("unreacted", 0.0)) * (1 - faults.get("skin", 0.0))
-    dry = truth.pressure - vapour_pressure_pa(t) - weight * level
+    setting, t = _as_read(truth.setting, shape), truth.temperature
+    left = [1 - faults.get(name, 0.0) for name in ("leak", "unreacted", "skin")]
+    gas = truth.sample * truth.gas_per_kg * prod(left)
+    weight = density_of_water(t) * float((options.gravity or GRAVITY).reading.si)
+    dry = truth.pressure - vapour_pressure_pa(t) - weight * (setting.level or 0.0)
     held = 0.0
-    if "volume_start" in taken:
-        at_start = START_K if "temperature_start" in taken else t
-        start_level = START_LEVEL_M if "level_difference_start" in taken else 0.0
-        start_dry = truth.pressure - vapour_pressure_pa(at_start) - weight * start_level
-        held = start_dry * START_M3 / at_start
+    if "volume_start" in shape.taken:
+        at_start = setting.start_kelvin or t
+        start_dry = truth.pressure - vapour_pressure_pa(at_start) - weight * (setting.level_start or 0.0)
+        held = start_dry * known(setting.start) / at_start
     end = (gas * GAS_CONSTANT + held) * t / dry + faults.get("air", 0.0)
     readings: dict[str, Any] = {
-        "volume_end": _on_scale(options, end),
+        "volume_end": _on_scale(options, end, setting.dead),
         "temperature": t,
         "barometer": options.at_sea_level(truth.pressure),
     }
     optional = {
-        "volume_start": _on_scale(options, START_M3),
-        "temperature_start": START_K,
-        "level_difference": LEVEL_M,
-        "level_difference_start": START_LEVEL_M,
+        "volume_start": _on_scale(options, setting.start or 0.0, setting.dead),
+        "temperature_start": setting.start_kelvin,
+        "level_difference": setting.level,
+        "level_difference_start": setting.level_start,
     }
-    readings |= {name: value for name, value in optional.items() if name in taken}
-    if options.tube.reading == "inverted_burette":
-        readings["dead_volume"] = DEAD_M3
+    readings |= {name: value for name, value in optional.items() if name in shape.taken}
+    if _inverted(shape):
+        readings["dead_volume"] = setting.dead
     return readings | _sample(shape, truth.sample)
 
 
-def _on_scale(options: GasOverWaterOptions, volume: float) -> float:
+def _as_read(setting: TubeSetting, shape: Shape) -> TubeSetting:
+    """The setting without what this form does not read: the levels are equal then, the water as warm at the start."""
+    taken = shape.taken
+    return replace(
+        setting,
+        start_kelvin=setting.start_kelvin if "temperature_start" in taken else None,
+        level=setting.level if "level_difference" in taken else None,
+        level_start=setting.level_start if "level_difference_start" in taken else None,
+    )
+
+
+def _on_scale(options: GasOverWaterOptions, volume: float, dead: float | None) -> float:
     """What the tube reads where it holds this much gas."""
-    correction = float(options.meniscus_correction.reading.si) if options.meniscus_correction else 0.0
+    correction = float((options.meniscus_correction or NO_CORRECTION).reading.si)
     if options.tube.reading == "direct":
-        return volume + correction
-    return float(_quantity(options.tube.mark).reading.si) + DEAD_M3 - correction - volume
+        return volume + correction if volume else volume
+    return float(known(options.tube.mark).reading.si) + known(dead) - correction - volume
 
 
 BOAT = 0.0048
@@ -818,9 +806,9 @@ BOAT = 0.0048
 def _sample(shape: Shape, mass: float) -> dict[str, float]:
     options: GasOverWaterOptions = shape.options
     if "sample_length" in shape.taken:
-        return {"sample_length": mass / float(_quantity(options.linear_density).reading.si)}
+        return {"sample_length": mass / float(known(options.linear_density).reading.si)}
     if "sample_volume" in shape.taken:
-        return {"sample_volume": mass / float(_quantity(options.density).reading.si)}
+        return {"sample_volume": mass / float(known(options.density).reading.si)}
     if "sample" in shape.split:
         return {"sample_tare": BOAT, "sample_gross": BOAT + mass}
     return {"sample": mass}
@@ -830,16 +818,24 @@ def _no_vapour(temperature: Number) -> Number:
     return 0.0 * temperature
 
 
+def _no_start_vapour(start_kelvin: Number) -> Number:
+    return 0.0 * start_kelvin
+
+
 def _no_column(water_density: Number, gravity: Number, level_difference: Number) -> Number:
     return 0.0 * water_density * gravity * level_difference
 
 
-def _dead_subtracted(mark: Number, volume_end: Number, dead_volume: Number) -> Number:
-    return (mark - volume_end) - dead_volume
+def _no_start_column(water_density: Number, gravity: Number, level_difference_start: Number) -> Number:
+    return 0.0 * water_density * gravity * level_difference_start
 
 
-def _has_plain_burette(options: GasOverWaterOptions) -> bool:
-    return options.tube.reading == "inverted_burette" and options.meniscus_correction is None
+def _end_subtracted(mark: Number, volume_end: Number, dead_volume: Number, meniscus_correction: Number) -> Number:
+    return (mark - volume_end) - dead_volume - meniscus_correction
+
+
+def _start_subtracted(mark: Number, volume_start: Number, dead_volume: Number, meniscus_correction: Number) -> Number:
+    return (mark - volume_start) - dead_volume - meniscus_correction
 
 
 _SLIP = "a slip of the calculation: done or not done"
@@ -876,16 +872,21 @@ CAUSES = (
     Cause(
         "vapour-ignored",
         "vapour pressure left out",
-        LineReplaced("vapour_pressure", _no_vapour),
+        LineReplaced({"vapour_pressure": _no_vapour, "start_vapour": _no_start_vapour}),
         limit=_SLIP,
     ),
-    Cause("column-ignored", "water column left out", LineReplaced("head_pressure", _no_column), limit=_SLIP),
+    Cause(
+        "column-ignored",
+        "water column left out",
+        LineReplaced({"head_pressure": _no_column, "start_head": _no_start_column}),
+        limit=_SLIP,
+    ),
     Cause(
         "dead-subtracted",
         "dead volume subtracted in place of added",
-        LineReplaced("end_volume", _dead_subtracted),
+        LineReplaced({"end_volume": _end_subtracted, "start_volume": _start_subtracted}),
         limit=_SLIP,
-        when=_has_plain_burette,
+        when=_is_burette,
     ),
     Cause(
         "sea-level",

@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Annotated
+from typing import Annotated, Any
 
 from pydantic import Field, model_validator
 from pydantic_core import PydanticCustomError
 
-from claykettle.core.chemistry.conditions import station_pressure_pa
+from claykettle.core.chemistry.conditions import GAS_CONSTANT, station_pressure_pa
 from claykettle.core.errors import Refusal
-from claykettle.core.options import FIRST, GivenLength, Options
-from claykettle.core.reading import Quantity
+from claykettle.core.options import GivenLength, Options, known
 from claykettle.core.uncertainty import Number
 from claykettle.core.worksheet import Page, Shape
+
+LATE: dict[str, Any] = {"first": True, "order": 1}
+"""Asked of every run, behind what the method itself asks first."""
 
 
 class RoomOptions(Options):
@@ -23,13 +25,13 @@ class RoomOptions(Options):
         default="station",
         title="Barometer figure",
         description="station: at the bench; sea level: reduced, as a weather service gives it",
-        json_schema_extra=FIRST,
+        json_schema_extra=LATE,
     )
     elevation: GivenLength | None = Field(
         default=None,
         title="Elevation",
         description="Of the laboratory, such as 520 m; for a sea-level figure.",
-        json_schema_extra=FIRST,
+        json_schema_extra=LATE,
     )
 
     @model_validator(mode="after")
@@ -39,17 +41,11 @@ class RoomOptions(Options):
             raise PydanticCustomError("missing-field", "{text}", {"text": text, "field": "elevation"})
         return self
 
-    @property
-    def height(self) -> Quantity:
-        """The elevation, on lines that stand only for a sea-level figure."""
-        assert self.elevation is not None
-        return self.elevation
-
     def at_sea_level(self, station_pa: float) -> float:
         """What the barometer figure reads where the bench has this pressure."""
         if self.barometer == "station":
             return station_pa
-        return station_pa / station_pressure_pa(1.0, float(self.height.reading.si))
+        return station_pa / station_pressure_pa(1.0, float(known(self.elevation).reading.si))
 
 
 def _is_reduced(shape: Shape) -> bool:
@@ -68,10 +64,22 @@ def or_nan(table: Callable[..., float], *arguments: float) -> float:
         return float("nan")
 
 
+def declare_gas_law(page: Page, temperature: str, label: str) -> None:
+    """Put R on the page, and a temperature (a reading's name and label) in kelvin."""
+
+    @page.line("gas constant R", "J/(mol K)", "8.314462618 J/(mol K)")
+    def gas_constant(options: RoomOptions) -> Number:
+        return GAS_CONSTANT
+
+    @page.line(f"{label} in kelvin", "K", f"({label})", name="kelvin", takes={"celsius": temperature})
+    def kelvin(celsius: Number) -> Number:
+        return celsius
+
+
 def declare_pressure(page: Page) -> None:
     """Put the barometer and the pressure at the bench on the page."""
     page.reading("barometer", "barometer", "hPa", "barometer", continues="barometer")
-    page.given("elevation", "elevation", "m", lambda options: options.height, _is_reduced)
+    page.given("elevation", "elevation", "m", lambda options: known(options.elevation), _is_reduced)
 
     @page.line("pressure at the bench", "kPa", "(barometer)", when=_is_read, positive=True, name="station_pressure")
     def read_at_the_bench(barometer: Number) -> Number:
