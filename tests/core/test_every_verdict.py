@@ -73,11 +73,72 @@ def hydrogen(temperature: str, **options: Any) -> Codes:
     return run(readings, method="gas_over_water", options=options or {"gas": "H2"})
 
 
-def whiting(dissolved: Any) -> Codes:
+def hydrogens(*ends: str) -> Codes:
+    """Trials of 0.0980 g of zinc each, in one laboratory at one temperature."""
+    rows = [
+        {"sample": "0.0980 g", "volume_end": end, "temperature": "21 degC", "barometer": "1002 hPa"} for end in ends
+    ]
+    zinc = {"reagent": "Zn", "equation": "Zn + 2 HCl -> ZnCl2 + H2"}
+    return run(*rows, method="gas_over_water", options=zinc)
+
+
+def in_acid(volume: str) -> Codes:
+    """1.500 g of whiting, which takes 29.97 mmol of acid, in so much of 1 mol/L."""
+    return whiting(None, acid={"concentration": "1 mol/L", "volume": volume})
+
+
+def whiting(dissolved: Any, **more: Any) -> Codes:
     """One whiting run: 1.500 g that lost 0.600 g of gas."""
     readings = {"vessel_before": "98.412 g", "sample": "1.500 g", "vessel_after": "99.312 g"}
-    options = {"equations": ["CaCO3 + 2 HCl -> CaCl2 + H2O + CO2"], "dissolved": dissolved}
+    options = {"equations": ["CaCO3 + 2 HCl -> CaCl2 + H2O + CO2"], "dissolved": dissolved} | more
     return run(readings, method="gas_by_mass_loss", options=options)
+
+
+def blanc_fixe(salt: str, *ends: str, seen: tuple[str, ...] = (), **options: Any) -> Codes:
+    """So much barium chloride dihydrate with 0.500 g of sodium sulfate (3.520 mmol), on its paper of 0.900 g."""
+    readings: dict[str, Any] = {"reagent_1": salt, "reagent_2": "0.500 g", "collected": list(ends or ["1.700 g"])}
+    readings |= {"papers": ["0.900 g"] * options.pop("many")} if "many" in options else {"paper": "0.900 g"}
+    given = {"equation": "BaCl2 + Na2SO4 -> BaSO4(s) + 2 NaCl", "reagents": ["BaCl2.2H2O", "Na2SO4"], **options}
+    notes = [{"tag": tag} for tag in seen]
+    return run(readings, method="precipitation", options=given, observations=notes)
+
+
+def copper(left: str, *seen: str) -> Codes:
+    """1.000 g of iron (17.91 mmol) in 10 mmol of copper sulfate, so much of it left; 0.6355 g of copper came."""
+    readings = {
+        "reagent_1": "20.00 mL", "reagent_2": "1.000 g", "leftover_2": left, "paper": "0.900 g",
+        "collected": ["1.536 g", "1.536 g"],
+    }  # fmt: skip
+    given = {"equation": "CuSO4 + Fe -> Cu(s) + FeSO4", "product": "Cu", "reagents": ["CuSO4 0.500 mol/L", "Fe"]}
+    return run(readings, method="precipitation", options=given, observations=[{"tag": tag} for tag in seen])
+
+
+def aspirin(start: str, end: str) -> Codes:
+    """2.000 g of salicylic acid in 5 mL of acetic anhydride, its product melted."""
+    readings = {
+        "reagent_1": "2.000 g", "reagent_2": "5.0 mL", "crude": "2.200 g", "pure": "1.800 g",
+        "pure_melting_start": start, "pure_melting_end": end,
+    }  # fmt: skip
+    given = {
+        "equation": "C7H6O3 + C4H6O3 -> C9H8O4 + HC2H3O2", "reagents": ["C7H6O3", "C4H6O3 1.08 g/mL"],
+        "literature_melting": ["135 degC", "136 degC"],
+    }  # fmt: skip
+    return run(readings, method="synthesis", options=given)
+
+
+def grown(slow: list[str], second: str = "20.0 mL", more: tuple[str, ...] = ()) -> Codes:
+    """Crystals of a slow portion beside those of a fast one, 3 mm on average."""
+    readings = {
+        "volume_1": "20.0 mL", "volume_2": second,
+        "lengths_1": slow, "lengths_2": ["3.0 mm", "2.8 mm", "3.2 mm", *more],
+    }  # fmt: skip
+    return run(readings, method="crystal_growth", options={"solute": "KAl(SO4)2.12H2O"})
+
+
+def nitre(solvent: str) -> Codes:
+    """10.00 g of potassium nitrate in so much water at 60 °C, where 100 g hold 110 g."""
+    readings = {"crude": "10.00 g", "solvent": solvent, "hot_temperature": "60 degC", "cold_temperature": "20 degC"}
+    return run(readings, method="recrystallization", options={"solute": "KNO3"})
 
 
 def shares(text: str) -> Codes:
@@ -145,6 +206,39 @@ CASES: dict[str, tuple[Codes, Codes]] = {
     "off-scale": (hydrogen("294 degC"), hydrogen("21 degC")),
     "suspect-unit": (flask("760 kPa"), flask("760 mmHg")),
     "sea-level": (flask("1013 hPa", barometer="sea_level", elevation="520 m"), flask("952 hPa")),
+    "sea-level-figure": (flask("1013 hPa", elevation="520 m"), flask("952 hPa", elevation="520 m")),
+    "acid-lasts": (in_acid("50 mL"), in_acid("35 mL")),
+    "acid-low": (in_acid("35 mL"), in_acid("50 mL")),
+    "acid-short": (in_acid("25 mL"), in_acid("35 mL")),
+    "alike": (hydrogens("36.90 mL", "36.92 mL"), hydrogens("36.90 mL", "39.20 mL")),
+    "not-alike": (hydrogens("36.90 mL", "39.20 mL"), hydrogens("36.90 mL", "36.92 mL")),
+    "melting-low": (aspirin("128 degC", "133 degC"), aspirin("134.5 degC", "135.5 degC")),
+    "melting-sharp": (aspirin("134.5 degC", "135.5 degC"), aspirin("128 degC", "133 degC")),
+    "melting-high": (aspirin("141 degC", "142 degC"), aspirin("134.5 degC", "135.5 degC")),
+    "crystals-few": (grown(["6 mm"] * 3), grown(["6 mm"] * 5, more=("3.1 mm", "2.9 mm"))),
+    "crystals-enough": (grown(["6 mm"] * 5), grown(["6 mm"] * 3)),
+    "fair-test": (grown(["6 mm"]), grown(["6 mm"], second="22.0 mL")),
+    "unfair-test": (grown(["6 mm"], second="22.0 mL"), grown(["6 mm"])),
+    "sizes-differ": (grown(["6 mm", "7 mm", "6 mm"]), grown(["3.0 mm", "3.4 mm", "2.6 mm"])),
+    "sizes-undecided": (grown(["3.0 mm", "3.4 mm", "2.6 mm"]), grown(["6 mm", "7 mm", "6 mm"])),
+    "sizes-unusual": (grown(["1.0 mm", "1.2 mm", "1.1 mm"]), grown(["6 mm", "7 mm", "6 mm"])),
+    "undissolved": (nitre("8.00 g"), nitre("9.60 g")),
+    "limiting-undecided": (blanc_fixe("0.860 g"), blanc_fixe("0.500 g")),
+    "limiting-seen": (copper("0.442 g", "metal left"), copper("0.442 g")),
+    "limiting-contradicted": (copper("0.442 g", "no metal left"), copper("0.442 g", "metal left")),
+    "metal-balance": (copper("0.600 g"), blanc_fixe("0.500 g")),
+    "papers-few": (
+        blanc_fixe("0.500 g", collector="papers_mean", many=4),
+        blanc_fixe("0.500 g", collector="papers_mean", many=10),
+    ),
+    "papers-weighed": (
+        blanc_fixe("0.500 g", collector="papers_mean", many=10),
+        blanc_fixe("0.500 g", collector="papers_mean", many=4),
+    ),
+    "unwashed": (
+        blanc_fixe("0.500 g", seen=("still cloudy",)),
+        blanc_fixe("0.500 g", seen=("still cloudy", "washings clear")),
+    ),
     "shares-off": (shares("Sn 70.0 %, S 21.2 %"), shares("Sn 78.8 %, S 21.2 %")),
 }
 

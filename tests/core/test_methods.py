@@ -12,17 +12,29 @@ from claykettle.core import causes
 from claykettle.core.errors import Refusal
 from claykettle.core.method import Method
 from claykettle.core.methods.combination import CombinationTruth
+from claykettle.core.methods.composition import CompositionTruth
+from claykettle.core.methods.crystal_growth import CrystalGrowthTruth
 from claykettle.core.methods.decomposition import DecompositionTruth
 from claykettle.core.methods.gas_by_mass_loss import MassLossTruth
 from claykettle.core.methods.gas_density import GasDensityTruth
 from claykettle.core.methods.gas_over_water import GasOverWaterTruth, TubeSetting
 from claykettle.core.methods.hydrate import HydrateTruth
+from claykettle.core.methods.precipitation import PrecipitationTruth
+from claykettle.core.methods.recrystallization import RecrystallizationTruth
 from claykettle.core.methods.registry import all_methods, method_named
+from claykettle.core.methods.synthesis import SynthesisTruth
 from claykettle.core.procedure import shipped_procedures, slots_of
 from claykettle.core.rule import compute
 from claykettle.core.run import reading_names
 from claykettle.core.worksheet import Shape
 from tests.support.dimensions import check_dimensions
+
+
+def cobalt_chloride(vessel: float, sample: float, water: float) -> CompositionTruth:
+    """CoCl2 with so much water, by the atomic weights of IUPAC 2021."""
+    whole = 58.933 + 2 * 35.45 + 18.015 * water
+    return CompositionTruth(vessel, sample, 18.015 * water / whole, 58.933 / whole)
+
 
 TRUTHS: dict[str, Callable[[random.Random], Any]] = {
     "hydrate": lambda draw: HydrateTruth(draw.uniform(0.02, 0.04), draw.uniform(0.001, 0.003), draw.uniform(0.3, 1.2)),
@@ -49,6 +61,28 @@ TRUTHS: dict[str, Callable[[random.Random], Any]] = {
         draw.uniform(8.4e4, 9.6e4),
         draw.uniform(0.2, 0.9),
     ),
+    # as grams or as millilitres, whatever each form takes of it: the first of the reagents, then the others
+    "precipitation": lambda draw: PrecipitationTruth(
+        (draw.uniform(1.0e-3, 1.4e-3), *(draw.uniform(1.8e-5, 2.6e-5) for _ in range(5))), draw.uniform(4e-4, 8e-4)
+    ),
+    "crystal_growth": lambda draw: CrystalGrowthTruth(
+        draw.uniform(2e-5, 5e-5), draw.uniform(5e-3, 9e-3), draw.uniform(2e-3, 4e-3)
+    ),
+    "synthesis": lambda draw: SynthesisTruth(
+        (draw.uniform(1.8e-3, 2.2e-3), *(draw.uniform(4e-6, 6e-6) for _ in range(11))),
+        draw.uniform(1.5e-3, 1.9e-3),
+        draw.uniform(1e-3, 1.4e-3),
+    ),
+    "recrystallization": lambda draw: RecrystallizationTruth(
+        draw.uniform(0.008, 0.012),
+        draw.uniform(0.018, 0.025),
+        draw.uniform(328, 333),
+        draw.uniform(275, 285),
+        draw.uniform(0.004, 0.006),
+    ),
+    "composition": lambda draw: cobalt_chloride(
+        draw.uniform(0.02, 0.04), draw.uniform(0.001, 0.003), draw.uniform(4, 8)
+    ),
     "gas_by_mass_loss": lambda draw: MassLossTruth(
         draw.uniform(0.08, 0.12), draw.uniform(0.001, 0.003), draw.uniform(0.7, 0.98), 1.0
     ),
@@ -56,10 +90,12 @@ TRUTHS: dict[str, Callable[[random.Random], Any]] = {
 
 
 def truth_for(method: Method, shape: Shape, draw: random.Random) -> Any:
-    """A random truth; a humidity that the form does not read is the one that the method assumes."""
+    """A random truth; a humidity that is not read is the one assumed, what is not purified counts as pure."""
     truth = TRUTHS[method.name](draw)
     if isinstance(truth, GasDensityTruth) and "humidity" not in shape.taken:
         return replace(truth, humidity=0.5)
+    if isinstance(truth, SynthesisTruth) and "pure" not in shape.taken:
+        return replace(truth, pure=truth.crude)
     return truth
 
 
@@ -80,8 +116,13 @@ def weighings(method: Method, shape: Shape, draw: random.Random) -> dict[str, An
 
 
 def shape_with(method: Method, cause: causes.Cause) -> Shape:
-    """The first form of a method in which a cause can happen, else simply the first."""
-    return next((shape for shape in method.shapes() if cause.when(shape.options)), next(method.shapes()))
+    """The first form of a method in which a cause moves the key result, else one in which it can happen at all."""
+    rows = [shape for shape in method.shapes() if cause.when(shape.options)] or [next(method.shapes())]
+    for shape in rows:
+        readings = method.bench(shape, TRUTHS[method.name](random.Random(1)), {})
+        if causes.replay(method, shape, readings, cause, cause.usual, method.key(shape.options)).shift:
+            return shape
+    return rows[0]
 
 
 class EveryForm(unittest.TestCase):

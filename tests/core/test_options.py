@@ -36,3 +36,31 @@ class Refused(unittest.TestCase):
         once = parse_options(method, {"salt": "ZnSO4", "tolerance": "0.002 g"})
         again = method.options.model_validate({name: getattr(once, name) for name in ("salt", "tolerance")})
         self.assertEqual(again.model_dump(mode="json"), once.model_dump(mode="json"))
+
+
+class Bands(unittest.TestCase):
+    """A given quantity as text, as a pair, or with its half-width typed behind it."""
+
+    def given(self, text: Any) -> Any:
+        """What becomes of a mass per length, as it is written back."""
+        options = {"linear_density": text, "reagent": "Mg", "equation": "Mg + 2 HCl -> MgCl2 + H2"}
+        parsed = parse_options(method_named("gas_over_water"), options)
+        return parsed.model_dump(mode="json", exclude_defaults=True)["linear_density"]
+
+    def test_every_way_to_write_one_is_the_same(self) -> None:
+        pair = {"text": "1.02 mg/mm", "half_width": "0.01 mg/mm"}
+        for text in ("1.02 ± 0.01 mg/mm", "1.02 mg/mm ± 0.01 mg/mm", "1.02 +- 0.01 mg/mm", "1.02±0.01 mg/mm", pair):
+            with self.subTest(text):
+                self.assertEqual(self.given(text), pair)
+
+    def test_the_band_may_have_another_unit(self) -> None:
+        self.assertEqual(self.given("1.02 mg/mm ± 0.0001 g/cm"), {"text": "1.02 mg/mm", "half_width": "0.01 mg/mm"})
+
+    def test_without_a_band_it_is_exact_and_stays_a_text(self) -> None:
+        self.assertEqual(self.given("1.02 mg/mm"), "1.02 mg/mm")
+
+    def test_what_is_no_band_is_refused_at_its_place(self) -> None:
+        for text in ("1.02 ± mg/mm", "± 0.01 mg/mm", "1.02 ± 0 mg/mm", "1.02 ± 0.01", "1.02 ± 0.01 mL"):
+            with self.subTest(text), self.assertRaises(Refusal) as refused:
+                self.given(text)
+            self.assertEqual(refused.exception.faults[0].path, "options.linear_density")

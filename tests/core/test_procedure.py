@@ -6,7 +6,16 @@ import unittest
 
 from claykettle.core.errors import Refusal
 from claykettle.core.methods.registry import all_methods
-from claykettle.core.procedure import Progress, parse_procedure, procedure_body, shipped_procedures, slots_of, steps_of
+from claykettle.core.procedure import (
+    Piece,
+    Progress,
+    parse_procedure,
+    procedure_body,
+    shipped_pieces,
+    shipped_procedures,
+    slots_of,
+    steps_of,
+)
 from claykettle.core.run import reading_names
 
 HYDRATE = next(row for row in shipped_procedures() if row.method == "hydrate")
@@ -104,3 +113,85 @@ class Faults(unittest.TestCase):
                 with self.assertRaises(Refusal) as caught:
                     parse_procedure(text)
                 self.assertIn(word, caught.exception.faults[0].message)
+
+
+class Elsewhere(unittest.TestCase):
+    """A reading that was not taken in the trial, such as the room's barometer or a vessel that all trials share."""
+
+    def states(self, elsewhere: tuple[str, ...]) -> dict[str, str]:
+        """The steps of a tube whose barometer has been read."""
+        tube = next(row for row in shipped_procedures() if row.method == "gas_over_water")
+        return {row.key: row.state for row in steps_of(tube, {}, Progress({"barometer": 1}, (), (), elsewhere))}
+
+    def test_taken_in_the_trial_it_proves_the_steps_before_it(self) -> None:
+        states = self.states(())
+        self.assertEqual((states["leak_test"], states["end_volume"]), ("done", "missed"))
+
+    def test_taken_elsewhere_it_is_done_and_proves_nothing(self) -> None:
+        states = self.states(("barometer",))
+        self.assertEqual((states["pressure"], states["leak_test"], states["end_volume"]), ("done", "now", "ahead"))
+
+
+class Pieces(unittest.TestCase):
+    PIECE = Piece.model_validate({"steps": [{"id": "pour", "title": "Pour", "say": "Slowly."}], "observe": ["milky"]})
+    TEXT = """
+name: one
+version: 1
+method: precipitation
+title: One
+caution: Follow your local rules.
+steps:
+  - { id: first, title: First, say: Do it. }
+  - { use: PIECE }
+  - { id: last, title: Last, say: Do it. }
+"""
+
+    def test_a_piece_stands_in_the_place_of_its_step(self) -> None:
+        found = parse_procedure(self.TEXT.replace("PIECE", "pouring"), {"pouring": self.PIECE})
+        self.assertEqual([row.id for row in found.steps], ["first", "pour", "last"])
+        self.assertEqual(found.observe, ["milky"])
+
+    def test_only_some_of_its_steps_bring_only_their_schools(self) -> None:
+        piece = shipped_pieces()["filtration"]
+        found = parse_procedure(self.TEXT.replace("PIECE", "filtration, only: [draw_air]"), {"filtration": piece})
+        self.assertEqual([row.id for row in found.steps], ["first", "draw_air", "last"])
+        self.assertEqual(set(found.schools), {"filter"})
+        with self.assertRaises(Refusal):
+            parse_procedure(self.TEXT.replace("PIECE", "filtration, only: [stir]"), {"filtration": piece})
+
+    def test_the_procedure_s_own_usual_answer_comes_first(self) -> None:
+        recrystallization = next(row for row in shipped_procedures() if row.method == "recrystallization")
+        self.assertEqual(recrystallization.schools["filter"].default, "vacuum")
+
+    def test_one_that_is_not_there_is_named(self) -> None:
+        with self.assertRaises(Refusal) as refused:
+            parse_procedure(self.TEXT.replace("PIECE", "sieving"), {"pouring": self.PIECE})
+        self.assertIn("'sieving'", refused.exception.faults[0].message)
+
+    def test_filtration_serves_every_method_that_collects_a_solid(self) -> None:
+        """One piece: whatever it asks is asked in both, with the same cautions."""
+        rows = [row for row in shipped_procedures() if row.method in ("precipitation", "composition")]
+        self.assertEqual(len(rows), 2)
+        for procedure in rows:
+            steps = {step.id: step for step in procedure.all_steps()}
+            for step in shipped_pieces()["filtration"].steps:
+                self.assertIn(step["id"], {*steps, *(row.id for row in procedure.steps)})
+            self.assertIn("Break the vacuum", steps["set_up_vacuum"].caution.capitalize() + steps["draw_air"].caution)
+            self.assertIn("ethanol", steps["dry_oven"].caution)
+
+    def test_a_step_taken_if_needed_takes_a_reading(self) -> None:
+        text = self.TEXT.replace("  - { use: PIECE }", "  - { id: odd, title: Odd, say: Do it., if_needed: true }")
+        with self.assertRaises(Refusal):
+            parse_procedure(text)
+
+
+class Counted(unittest.TestCase):
+    def steps(self, **noted: int) -> list[str]:
+        """States of a fresh precipitation's rinses."""
+        precipitation = next(row for row in shipped_procedures() if row.method == "precipitation")
+        progress = Progress({}, (), (), noted={"rinse, beaker": noted.get("beaker", 0)})
+        return [row.state for row in steps_of(precipitation, {}, progress) if row.step.id == "rinse_beaker"]
+
+    def test_it_is_done_when_it_was_noted_so_often(self) -> None:
+        self.assertEqual(self.steps(beaker=2), ["ahead"])
+        self.assertEqual(self.steps(beaker=3), ["done"])

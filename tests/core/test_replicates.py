@@ -7,7 +7,7 @@ import unittest
 
 from uncertainties import ufloat
 
-from claykettle.core.judgement.replicates import compare, judge_replicates
+from claykettle.core.judgement.replicates import compare, judge_alike, judge_replicates
 from claykettle.core.units import unit
 
 LABELS = ("1", "2", "3", "4")
@@ -80,6 +80,32 @@ class Trend(unittest.TestCase):
             ((22.10, 0.05), (22.12, 0.05), (22.14, 0.05)),
         ):
             self.assertNotIn("trend", verdicts(None, *rows))
+
+
+class Alike(unittest.TestCase):
+    """What gas trials must share, however large the sample: SI values of 375 mL/g and so on."""
+
+    def said(self, *values: float) -> tuple[str, str]:
+        """Code and text about volumes per gram, each known to 1 mL/g."""
+        found = compare(LABELS[: len(values)], [ufloat(value / 1000, 0.001) for value in values], (), None)
+        assert found is not None
+        verdict = judge_alike(found, "volume_per_gram", "volume per gram", unit("mL/g"))
+        return verdict.code, verdict.text
+
+    def test_what_agrees_is_said_with_its_figures(self) -> None:
+        code, text = self.said(375.0, 376.0, 374.5)
+        self.assertEqual(code, "alike")
+        self.assertIn("375.0, 376.0, 374.5 mL/g", text)
+
+    def test_a_trend_is_named_before_an_odd_one(self) -> None:
+        code, text = self.said(360.0, 368.0, 377.0)
+        self.assertEqual(code, "not-alike")
+        self.assertIn("It rises from trial to trial: acid, air in the tube or warmth", text)
+        self.assertIn("falls", self.said(377.0, 368.0, 360.0)[1])
+
+    def test_an_odd_one_among_others_is_named(self) -> None:
+        self.assertIn("Trial 2 lies furthest off", self.said(375.0, 402.0, 376.0)[1])
+        self.assertNotIn("furthest", self.said(375.0, 402.0)[1])
 
 
 class OddTrial(unittest.TestCase):

@@ -7,6 +7,7 @@ import unittest
 from typing import Any
 
 from claykettle.core.errors import Refusal
+from claykettle.core.evaluation import evaluate_run
 from claykettle.formats.run_file import read_run, run_document, run_from, write_run
 from tests.support.runs import ZINC, document
 
@@ -18,6 +19,32 @@ def faults_of(data: dict[str, Any] | bytes) -> dict[str, str]:
     except Refusal as refusal:
         return {fault.path: fault.code for fault in refusal.faults}
     return {}
+
+
+class OwnHalfWidth(unittest.TestCase):
+    """A reading that another instrument took bears its own half-width."""
+
+    def read(self, half_width: str) -> dict[str, Any]:
+        """A run file with one such reading."""
+        vessel = {"text": "31.204 g", "instrument": "Balance D", "half_width": half_width}
+        return document({**ZINC, "vessel": vessel})
+
+    def test_it_counts_before_the_run_s_instrument(self) -> None:
+        """The vessel's share is that of ± 0.01 g among ± 0.001 g: the ratio of variances is 100."""
+        file = self.read("0.01 g")
+        shares = {row.reading: row.share for row in evaluate_run(run_from(file)).trials[0].shares("sample_mass")}
+        self.assertAlmostEqual(shares["vessel"] / shares["vessel_sample"], 100, places=6)
+
+    def test_it_is_written_as_it_was_read(self) -> None:
+        file = self.read("0.01 g")
+        self.assertEqual(run_document(run_from(file))["trials"][0]["readings"]["vessel"]["half_width"], "0.01 g")
+        self.assertEqual(read_run(write_run(run_from(file)).encode()), run_from(file))
+
+    def test_what_is_none_is_refused_with_its_path(self) -> None:
+        path = "trials[0].readings.vessel.half_width"
+        for text, code in (("0 g", "not-positive"), ("fine", "not-a-number"), ("0.1 mL", "wrong-dimension")):
+            with self.subTest(text):
+                self.assertEqual(faults_of(self.read(text)), {path: code})
 
 
 class Read(unittest.TestCase):

@@ -17,6 +17,7 @@ _NAMES = {
     "m3/mol": "m**3/mol",
     "m/s2": "m/s**2",
     "m3/kg": "m**3/kg",
+    "m3/s": "m**3/s",
     "1": "dimensionless",
 }
 

@@ -10,21 +10,22 @@ from typing import Any
 
 from claykettle.core.judgement.constancy import settling_half_width
 from claykettle.core.judgement.next_heating import judge_next_heating
-from claykettle.core.judgement.replicates import Comparison, compare, judge_replicates, sample_deviation
+from claykettle.core.judgement.replicates import Comparison, compare, judge_alike, judge_replicates, sample_deviation
 from claykettle.core.judgement.window import judge_window
 from claykettle.core.method import Formulated, Statement, Trial
 from claykettle.core.reading import Quantity, Reading
 from claykettle.core.rounding import with_uncertainty
-from claykettle.core.run import Entry, Run, TrialRecord, shape_of
+from claykettle.core.run import Entry, Run, TrialRecord, reading_definition, shape_of
 from claykettle.core.uncertainty import (
     Number,
     nominal,
     reading_variable,
     shares,
+    spread_variable,
 )
 from claykettle.core.units import Unit
 from claykettle.core.verdict import Candidate, Verdict
-from claykettle.core.worksheet import SETTLING, LineDef, ReadingDef, WorkingLine, Worksheet
+from claykettle.core.worksheet import SETTLING, SPREAD, LineDef, ReadingDef, WorkingLine, Worksheet
 
 MOST_NAMED = 4
 
@@ -65,6 +66,7 @@ class TrialEvaluation:
     candidates: tuple[Candidate, ...]
     statements: tuple[Statement, ...] = ()
     groups: Mapping[str, Mapping[str, Result]] = field(default_factory=dict)
+    said: Mapping[str, str] = field(default_factory=dict)
 
     @cached_property
     def working(self) -> tuple[WorkingLine, ...]:
@@ -110,20 +112,25 @@ class Evaluation:
     @property
     def key(self) -> str:
         """Name of the result that the method is about."""
-        return self.run.method.key(self.run.options)
+        return _key(self.run, self.trials)
 
     @cached_property
     def mean(self) -> Result | None:
         """The weighted mean of the key result over the trials, None where they cannot be held together."""
         if self.comparison is None:
             return None
-        line, found = self.trials[0].trial.sheet.by_name[self.key], self.comparison
+        line, found = self.key_line, self.comparison
         return _result(Figure(line, *_in_unit(line, found.mean, found.standard_uncertainty)))
 
     @property
     def key_unit(self) -> Unit:
         """The unit that the key result is shown in."""
-        return self.trials[0].trial.sheet.by_name[self.key].shown_unit
+        return self.key_line.shown_unit
+
+    @property
+    def key_line(self) -> LineDef:
+        """The line of the key result, on the first page that has it."""
+        return next(row.trial.sheet.by_name[self.key] for row in self.trials if self.key in row.trial.sheet.by_name)
 
     def trial(self, label: str) -> TrialEvaluation:
         """The trial with this label. Raises KeyError for an unknown one."""
@@ -138,7 +145,12 @@ def evaluate_run(run: Run) -> Evaluation:
     common = _common(run, _Variables(run))
     trials = tuple(_trial(run, record, common, index) for index, record in enumerate(run.trials))
     compared = _compared(run, trials)
-    return Evaluation(run, trials, _summary(trials), compared, _replicates(run, trials, compared))
+    verdicts = (
+        *_replicates(run, trials, compared),
+        *_alike(run, trials),
+        *run.method.over_trials(run.options, [row.trial for row in trials]),
+    )
+    return Evaluation(run, trials, _summary(trials), compared, verdicts)
 
 
 @dataclass(frozen=True)
@@ -173,15 +185,22 @@ class _Variables:
     def of(self, name: str, entries: tuple[Entry, ...]) -> dict[str, Any]:
         """The inputs of the worksheet that these entries give: the reading, and a series' settling."""
         reading = _definition(self.run, name)
-        numbers = [self._number(name, entry.reading, reading.instrument) for entry in entries]
+        if reading.sampled and len(entries) > 1:
+            # their scatter holds what the balance adds as well: the single figures count as exact
+            plain = [float(entry.reading.si) for entry in entries]
+            return {name: plain, name + SPREAD: spread_variable(plain, name)}
+        numbers = [self._number(name, entry, reading.instrument) for entry in entries]
         if not reading.series or name.endswith("_tare"):
             return {name: numbers[0]}
+        if reading.sampled:
+            return {name: numbers}
         half_width = settling_half_width(numbers)
         settling = reading_variable(0.0, half_width, f"{name}.settling") if half_width else 0.0
         return {name: numbers, name + SETTLING: settling}
 
-    def _number(self, name: str, reading: Reading, instrument: str) -> Number:
-        half_width = self.run.half_widths.get(instrument)
+    def _number(self, name: str, entry: Entry, instrument: str) -> Number:
+        reading = entry.reading
+        half_width = entry.half_width if entry.half_width is not None else self.run.half_widths.get(instrument)
         if half_width is None:
             self.assumed.setdefault(instrument, reading)
             half_width = reading.last_digit_si
@@ -189,10 +208,10 @@ class _Variables:
 
 
 def _definition(run: Run, name: str) -> ReadingDef:
-    for reading in run.method.page.readings:
-        if name in (reading.name, f"{reading.name}_tare", f"{reading.name}_gross"):
-            return reading
-    raise KeyError(name)
+    found = reading_definition(run.method, name, run.options)
+    if found is None:
+        raise KeyError(name)
+    return found
 
 
 def _valued(
@@ -210,11 +229,12 @@ def _valued(
         # what the options give is one quantity for the whole run, whichever trial asks for it first
         inputs |= common.setdefault(name, {name: _given(name, quantity)})
     typed = _typed(sheet, entries) | {name: quantity.reading for name, quantity in given.items()}
-    return Trial(sheet, typed, sheet.evaluate(inputs))
+    own_widths = {name: rows[-1].half_width for name, rows in entries.items() if rows[-1].half_width is not None}
+    return Trial(sheet, typed, sheet.evaluate(inputs), own_widths)
 
 
 def _given(name: str, quantity: Quantity) -> Number:
-    value = float(quantity.reading.si)
+    value = quantity.si
     return value if quantity.half_width is None else reading_variable(value, float(quantity.half_width), name)
 
 
@@ -225,8 +245,9 @@ def _trial(run: Run, record: TrialRecord, common: dict[str, dict[str, Any]], ind
     results = tuple(_results(run, trial))
     verdicts = (
         *judgement.verdicts,
+        *run.method.seen(trial, _tags(run, record.label)),
         *judge_window(trial, run.planned),
-        *judge_next_heating(trial, run.method.key(run.options)),
+        *judge_next_heating(trial, run.method.key_on(trial.sheet)),
         *_too_coarse(run, trial),
         *_missing(trial, run.method.results),
         *_assumed(variables),
@@ -240,7 +261,13 @@ def _trial(run: Run, record: TrialRecord, common: dict[str, dict[str, Any]], ind
         judgement.candidates,
         judgement.statements,
         _groups(run, trial),
+        judgement.said,
     )
+
+
+def _tags(run: Run, label: str) -> list[str]:
+    """What was seen in a trial, or of the run as a whole, in order."""
+    return [row.tag for row in run.observations if row.trial in (None, "", label)]
 
 
 def _groups(run: Run, trial: Trial) -> dict[str, dict[str, Result]]:
@@ -330,7 +357,7 @@ def _list(labels: list[str]) -> str:
 def _too_coarse(run: Run, trial: Trial) -> list[Verdict]:
     """A tolerance finer than the balance shows: only the same display twice can meet it."""
     tolerance, half_width = getattr(run.options, "tolerance", None), run.half_widths.get("balance")
-    series = next((name for name, row in trial.sheet.readings.items() if row.series and trial.series(name)), None)
+    series = next((name for name, row in trial.sheet.readings.items() if row.settles and trial.series(name)), None)
     if tolerance is None or half_width is None or series is None or tolerance.si >= half_width:
         return []
     shown = f"± {float(half_width) * 1000:g} g"
@@ -373,17 +400,39 @@ def _summary(trials: tuple[TrialEvaluation, ...]) -> tuple[Summary, ...]:
 
 def _compared(run: Run, trials: tuple[TrialEvaluation, ...]) -> Comparison | None:
     """The trials that have a key result, held together on it."""
-    key = run.method.key(run.options)
+    return _held_together(run, trials, _key(run, trials), run.method.accepted(run.options))
+
+
+def _key(run: Run, trials: tuple[TrialEvaluation, ...]) -> str:
+    """The key result that some trial's page has, the method's own before its fallback."""
+    names = {run.method.key_on(trial.trial.sheet) for trial in trials}
+    own = run.method.key(run.options)
+    return own if own in names or not names else names.pop()
+
+
+def _alike(run: Run, trials: tuple[TrialEvaluation, ...]) -> tuple[Verdict, ...]:
+    """The same on what all trials must share however large the sample, where the method knows such a result."""
+    name = run.method.alike
+    found = _held_together(run, trials, name, None) if name is not None else None
+    if name is None or found is None:
+        return ()
+    line = trials[0].trial.sheet.by_name[name]
+    return (judge_alike(found, name, line.label, line.shown_unit),)
+
+
+def _held_together(
+    run: Run, trials: tuple[TrialEvaluation, ...], key: str, accepted: float | None
+) -> Comparison | None:
     rows = [trial for trial in trials if trial.result(key) is not None]
     shared = {name for reading in run.shared for name in (reading, f"{reading}.settling")}
     shared |= {name for row in rows for name in row.trial.sheet.given}
     numbers = [trial.trial.values[key] for trial in rows]
-    return compare([trial.label for trial in rows], numbers, shared, run.method.accepted(run.options))
+    return compare([trial.label for trial in rows], numbers, shared, accepted)
 
 
 def _replicates(run: Run, trials: tuple[TrialEvaluation, ...], found: Comparison | None) -> tuple[Verdict, ...]:
     if found is None:
         return ()
-    key = run.method.key(run.options)
+    key = _key(run, trials)
     line = next(trial for trial in trials if trial.result(key) is not None).trial.sheet.by_name[key]
     return tuple(judge_replicates(found, key, line.label, line.shown_unit))

@@ -6,34 +6,59 @@ with its path, the JSON Schema of the run file and the form on the page.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from decimal import Decimal
+from functools import cached_property
 from typing import Annotated, Any, TypeVar
 
-from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, PlainSerializer, PlainValidator, WithJsonSchema
+from pydantic import BaseModel, ConfigDict, Field, PlainSerializer, PlainValidator, WithJsonSchema, model_validator
 from pydantic_core import PydanticCustomError
 
 from claykettle.core.chemistry.equation import Equation, balanced_equation
 from claykettle.core.chemistry.formula import Formula, parse_formula
 from claykettle.core.errors import Refusal
-from claykettle.core.reading import Quantity, Reading, parse_half_width, parse_reading
+from claykettle.core.reading import Quantity, Reading, bears_unit, digits_of, parse_half_width, parse_reading
 from claykettle.core.units import units_of
 
 FIRST: dict[str, Any] = {"first": True}
 """What an option's schema bears where the form for a new run asks it of every run."""
 
 
+def in_words(choices: Mapping[str, str]) -> dict[str, Any]:
+    """What the schema of a choice bears so that the form shows words in place of the run file's keys."""
+    return {"words": dict(choices)}
+
+
 class Options(BaseModel):
-    """Base of every method's options: frozen, unknown fields refused, defaults checked too."""
+    """Base of every method's options: frozen, unknown fields refused, a list of the file taken as the tuple it is."""
 
     model_config = ConfigDict(frozen=True, extra="forbid", arbitrary_types_allowed=True, strict=True)
 
+    @model_validator(mode="before")
+    @classmethod
+    def _tuples(cls, value: Any) -> Any:
+        if not isinstance(value, Mapping):
+            return value
+        return {name: tuple(row) if isinstance(row, list) else row for name, row in value.items()}
+
+    @cached_property
+    def fingerprint(self) -> int:
+        """The hash of all fields, worked out once: worksheets and definitions are looked up by options all the time."""
+        return hash((type(self), *(getattr(self, name) for name in type(self).model_fields)))
+
+    def __hash__(self) -> int:
+        return self.fingerprint
+
+
+def field_error(code: str, text: str, field: str = "") -> PydanticCustomError:
+    """A refusal as pydantic's error, of the value read or of another field; braces in the text are no syntax."""
+    known_code: Any = code
+    return PydanticCustomError(known_code, "{text}", {"text": text} | ({"field": field} if field else {}))
+
 
 def custom_error(error: Refusal) -> PydanticCustomError:
-    """A refusal of the core as pydantic's error, so that it keeps its path; braces are pydantic's syntax."""
-    fault = error.faults[0]
-    code: Any = fault.code
-    return PydanticCustomError(code, "{text}", {"text": fault.message})
+    """A refusal of the core as pydantic's error, so that it keeps its path."""
+    return field_error(error.faults[0].code, error.faults[0].message)
 
 
 Known = TypeVar("Known")
@@ -47,7 +72,7 @@ def _from_text(kind: type[Read], read: Callable[[str], Read], code: str, said: s
         if isinstance(value, kind):
             return value
         if not isinstance(value, str):
-            raise PydanticCustomError(code, "{text}", {"text": said})
+            raise field_error(code, said)
         try:
             return read(value)
         except Refusal as error:
@@ -87,12 +112,14 @@ def _quantity(dimension: str) -> Callable[[object], Quantity]:
     def validate(value: object) -> Quantity:
         if isinstance(value, Quantity):
             return value
+        if isinstance(value, str):
+            value = _with_band(value)
         text, width = (value.get("text"), value.get("half_width")) if isinstance(value, dict) else (value, None)
         known = not isinstance(value, dict) or set(value) <= {"text", "half_width"}
         if not known or not isinstance(text, str) or not isinstance(width, str | None):
             example = f"'1 {units_of(dimension)[0]}'"
             said = f"Write a text with its unit such as {example}, or that as 'text' with a 'half_width'."
-            raise PydanticCustomError("not-a-number", "{text}", {"text": said})
+            raise field_error("not-a-number", said)
         try:
             return Quantity(
                 parse_reading(text, dimension), None if width is None else parse_half_width(width, dimension)
@@ -101,6 +128,17 @@ def _quantity(dimension: str) -> Callable[[object], Quantity]:
             raise custom_error(error) from None
 
     return validate
+
+
+def _with_band(text: str) -> Any:
+    """A text such as `1.62 ± 0.10 mmol` as figure and half-width; any other stays as it is."""
+    figure, mark, rest = text.partition("±" if "±" in text else "+-")
+    width = rest.strip()
+    if not mark or not figure.strip() or not width:
+        return text
+    unit = width[len(digits_of(width)) :].strip()
+    own = figure.strip() if bears_unit(figure) else f"{figure.strip()} {unit}"
+    return {"text": own, "half_width": width}
 
 
 def _written(quantity: Quantity) -> Any:
@@ -131,7 +169,7 @@ def refuse_other_samples(equations: Sequence[Equation]) -> None:
         sample = equation.reactants[0].formula
         if sample.counts != first.counts:
             text = f"Equation {number} begins with {sample.text}, the first with {first.text}: one sample a run."
-            raise PydanticCustomError("other-sample", "{text}", {"text": text, "field": "equations"})
+            raise field_error("other-sample", text, "equations")
 
 
 def known(value: Known | None) -> Known:
@@ -140,18 +178,13 @@ def known(value: Known | None) -> Known:
     return value
 
 
-def as_tuple(value: object) -> object:
-    """A list of the run file as the tuple that a frozen model holds."""
-    return tuple(value) if isinstance(value, list) else value
-
-
 FormulaField = Annotated[
     Formula,
     PlainValidator(_formula),
     PlainSerializer(lambda formula: formula.text, return_type=str),
     WithJsonSchema({"type": "string", "title": "formula", "maxLength": 200, "examples": ["ZnSO4"]}),
 ]
-FormulaList = Annotated[tuple[FormulaField, ...], BeforeValidator(as_tuple), Field(max_length=60)]
+FormulaList = Annotated[tuple[FormulaField, ...], Field(max_length=60)]
 EquationField = Annotated[
     Equation,
     PlainValidator(_equation),
@@ -204,6 +237,15 @@ GivenAcceleration = Annotated[
     PlainSerializer(_written),
     WithJsonSchema(_either("acceleration")),
 ]
+GivenPressure = Annotated[
+    Quantity, PlainValidator(_quantity("pressure")), PlainSerializer(_written), WithJsonSchema(_either("pressure"))
+]
+GivenConcentration = Annotated[
+    Quantity,
+    PlainValidator(_quantity("concentration")),
+    PlainSerializer(_written),
+    WithJsonSchema(_either("concentration")),
+]
 GivenRatio = Annotated[
     Quantity, PlainValidator(_quantity("ratio")), PlainSerializer(_written), WithJsonSchema(_either("ratio"))
 ]
@@ -220,7 +262,10 @@ class SeriesOptions(Options):
     constant_value: Annotated[str, Field(pattern="^(last|mean|lowest)$")] = Field(
         default="last",
         title="Which weighing then counts",
-        description="last; mean of the last two; lowest of the series",
+        description="Once two agree within that limit.",
+        json_schema_extra=in_words(
+            {"last": "the last", "mean": "the mean of the last two", "lowest": "the lowest of the series"}
+        ),
     )
 
     @property

@@ -75,6 +75,11 @@ class Quantity:
     reading: Reading
     half_width: Decimal | None = None
 
+    @property
+    def si(self) -> float:
+        """The figure as a plain SI number."""
+        return float(self.reading.si)
+
 
 @lru_cache(maxsize=4096)
 def parse_reading(text: str, dimension: str, default_unit: str | None = None) -> Reading:

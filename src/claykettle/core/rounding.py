@@ -86,3 +86,8 @@ def _decimal(value: float) -> Decimal:
 
 def _unit(text: str, unit: str) -> str:
     return f"{text} {unit}" if unit else text
+
+
+def grams(mass: float) -> str:
+    """A mass in kg as `1.2345 g`, to the tenth of a milligram."""
+    return f"{exact(round(1000 * mass, 4))} g"

@@ -4,7 +4,7 @@
     term    = factor { ("×" | "/") factor }
     factor  = atom [ unit ]                     a unit multiplies: `100 %` is 1, `(16 + 2) g/mol` is 0.018 kg/mol
     atom    = number | label | "(" rule ")" | word label
-    word    = "last of" | "mean of the last two of" | "lowest of"
+    word    = "last of" | "mean of the last two of" | "lowest of" | "mean of" | "standard deviation of"
 
 Labels are matched whole and longest first, so `(vessel + sample)` is the one reading of that label.
 """
@@ -24,9 +24,18 @@ SERIES_WORDS: Mapping[str, Callable[[Sequence[Any]], Any]] = {
     "last of": lambda series: series[-1],
     "mean of the last two of": lambda series: (series[-2] + series[-1]) / 2,
     "lowest of": min,
+    "mean of": lambda series: sum(series[1:], series[0]) / len(series),
+    "standard deviation of": lambda series: _deviation(series),
 }
 _RULE_UNITS = ("J/(mol K)", "m/s2", "kPa", "K", "g/mol", "L/mol", "%", "mL", "g", "mol")
 _NUMBER = re.compile(r"\d+(?:\.\d+)?")
+
+
+def _deviation(series: Sequence[Any]) -> Any:
+    """s = √(Σ(x − x̄)²/(n − 1)); zero for a single one."""
+    mean = sum(series[1:], series[0]) / len(series)
+    squares = [(one - mean) ** 2 for one in series]
+    return (sum(squares[1:], squares[0]) / max(1, len(series) - 1)) ** 0.5
 
 
 @dataclass(frozen=True)

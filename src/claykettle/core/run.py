@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from decimal import Decimal
 from functools import lru_cache
 
@@ -22,13 +22,14 @@ INSTRUMENTS: Mapping[str, str] = {
     "barometer": "pressure",
     "ruler": "length",
     "hygrometer": "ratio",
+    "clock": "time",
 }
 """The instruments of a run and the dimension that each measures."""
 
 
 @dataclass(frozen=True)
 class Entry:
-    """A reading with its history, as a run file keeps it."""
+    """A reading with its history, as a run file keeps it; `half_width` (SI) where another instrument took it."""
 
     reading: Reading
     at: str | None = None
@@ -36,6 +37,7 @@ class Entry:
     instrument: str | None = None
     corrects: str | None = None
     reason: str | None = None
+    half_width: Decimal | None = None
 
 
 @dataclass(frozen=True)
@@ -114,7 +116,9 @@ def shape_of(method: Method, options: Options, names: frozenset[str], path: str 
             faults.append(Fault("both-forms", f"{path}.{reading.name}" if path else reading.name, message))
     if faults:
         raise Refusal(*faults)
-    taken = frozenset(reading.name for reading in method.page.readings if reading.optional and reading.name in names)
+    taken = frozenset(
+        row.name for row in method.page.readings if row.optional and (row.name in names or row.name in net)
+    )
     return Shape(options, frozenset(net), frozenset(split), taken)
 
 
@@ -135,7 +139,7 @@ def course_faults(method: Method, options: Options, slots: Sequence[str]) -> lis
             text = f"This course never takes '{row.label}', which these options need: change one or the other."
             faults.append(Fault("course", "", text))
     for name in slots:
-        definition = reading_definition(method, name)
+        definition = reading_definition(method, name, options)
         if definition is not None and name not in needed:
             text = (
                 f"This course takes '{definition.label}', which these options have no use for: change one or the other."
@@ -144,23 +148,55 @@ def course_faults(method: Method, options: Options, slots: Sequence[str]) -> lis
     return faults
 
 
-@lru_cache(maxsize=1024)
-def reading_definition(method: Method, name: str) -> ReadingDef | None:
-    """The declaration behind a reading's name, NAME_tare and NAME_gross included; None for an unknown one."""
-    for reading in method.page.readings:
-        forms = (reading.name, f"{reading.name}_tare", f"{reading.name}_gross") if reading.net else (reading.name,)
-        if reading.given is None and name in forms:
-            return reading
-    return None
+@lru_cache(maxsize=256)
+def usable_readings(method: Method, options: Options) -> frozenset[str]:
+    """The names of all readings that these options have a use for, in every form in which they may be given."""
+    rows = (row for row in method.page.readings if row.given is None)
+    return frozenset(name for row in rows if row.when(Shape(options)) for name in _forms(row))
+
+
+@lru_cache(maxsize=256)
+def reading_labels(method: Method, options: Options) -> dict[str, str]:
+    """What every reading that these options have a use for is called, by its name."""
+    rows = (row for row in method.page.readings if row.given is None and row.when(Shape(options)))
+    return {row.name: row.labelled(options) for row in rows}
+
+
+@lru_cache(maxsize=4096)
+def reading_definition(method: Method, name: str, options: Options | None = None) -> ReadingDef | None:
+    """The declaration behind a reading's name, NAME_tare and NAME_gross included; None for an unknown one.
+
+    Of several that stand for one name, such as a reagent by mass or by volume, that which the options ask for.
+    """
+    rows = [row for row in method.page.readings if row.given is None and name in _forms(row)]
+    if options is not None and len(rows) > 1:
+        rows = [row for row in rows if row.when(Shape(options))] or rows
+    return rows[0] if rows else None
+
+
+def depends_on_options(method: Method, name: str) -> bool:
+    """Whether only the options tell what a reading measures, such as a reagent's mass or the volume of its solution."""
+    return len({row.dimension for row in method.page.readings if row.given is None and name in _forms(row)}) > 1
+
+
+def with_hint(refusal: Refusal, method: Method, name: str) -> Refusal:
+    """The refusal of a reading, with what would let it be a volume, or a mass, where only the options tell."""
+    if not depends_on_options(method, name):
+        return refusal
+    hint = "The options tell: with a density or a concentration it is measured by volume, without one it is weighed."
+    rows = (
+        replace(row, message=f"{row.message} {hint}") if row.code == "wrong-dimension" else row
+        for row in refusal.faults
+    )
+    return Refusal(*rows)
+
+
+def _forms(reading: ReadingDef) -> tuple[str, ...]:
+    name = reading.name
+    return (name, f"{name}_tare", f"{name}_gross") if reading.net else (name,)
 
 
 def reading_names(method: Method) -> tuple[str, ...]:
     """Every reading name the method knows, the two forms of a net reading included."""
-    names: list[str] = []
-    for reading in method.page.readings:
-        if reading.given is not None:
-            continue
-        names.append(reading.name)
-        if reading.net:
-            names += [f"{reading.name}_tare", f"{reading.name}_gross"]
-    return tuple(names)
+    rows = (row for row in method.page.readings if row.given is None)
+    return tuple(dict.fromkeys(name for row in rows for name in _forms(row)))

@@ -19,7 +19,10 @@ GRAM = 1000
 
 @dataclass(frozen=True)
 class Tread:
-    """One weighing as drawn. `change` is the rise or fall since the tread before, `named` what it is."""
+    """One weighing as drawn. `change` is the rise or fall since the tread before, `named` what it is.
+
+    `stand` tells what the pan carries where a method weighs more than one thing: each has a stair of its own.
+    """
 
     slot: str
     position: int
@@ -29,6 +32,7 @@ class Tread:
     pan: str
     change: str
     named: str
+    stand: str
 
 
 @dataclass(frozen=True)
@@ -48,8 +52,10 @@ def stair(trial: Trial) -> list[Tread]:
     """
     treads: list[Tread] = []
     level: Decimal | None = None
-    decimals = 0
+    decimals, stand = 0, ""
     for definition, position, reading in _weighings(trial):
+        if definition.stand != stand:
+            level, stand = None, definition.stand
         decimals = max(decimals, reading.decimals)
         mass = reading.si * GRAM
         if definition.pan == "added":
@@ -62,7 +68,7 @@ def stair(trial: Trial) -> list[Tread]:
         named = definition.change if level is not None and _is_first_change(definition, position) else ""
         pan = "loaded" if definition.pan == "added" else definition.pan
         label = tread_label(definition, position)
-        treads.append(Tread(definition.name, position, label, text, float(mass), pan, change, named))
+        treads.append(Tread(definition.name, position, label, text, float(mass), pan, change, named, stand))
         level = mass
     return treads
 
@@ -73,13 +79,13 @@ def tread_label(definition: ReadingDef, position: int) -> str:
 
 
 def losses(trial: Trial, treads: Sequence[Tread]) -> list[Loss]:
-    """What each heating changed, the first against the loaded vessel; empty before the first, or where none is done."""
+    """What each round of the series in work changed, the first against the loaded vessel where one was weighed."""
     found: list[Loss] = []
     if not isinstance(trial.options, SeriesOptions):
         return found
     tolerance = trial.options.tolerance.si * GRAM
     for before, tread in pairwise(treads):
-        if tread.pan != "heated":
+        if tread.slot != trial.weighed_again or before.pan == "empty":
             continue
         lost = Decimal(repr(round(before.grams - tread.grams, 9)))
         text = milligrams(abs(lost) / GRAM)

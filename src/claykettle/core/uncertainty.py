@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Mapping, Sequence
+from statistics import stdev
 from typing import Any
 
 from uncertainties import ufloat
@@ -21,6 +22,18 @@ RECTANGULAR = math.sqrt(3)
 def reading_variable(value: float, half_width: float, name: str) -> Number:
     """One independent variable; u = half-width / √3, a rectangular distribution (GUM 4.3.7)."""
     return ufloat(value, half_width / RECTANGULAR, tag=name)
+
+
+def mean_spread(values: Sequence[float]) -> float:
+    """How far one that was not weighed may lie off the mean of n alike: u = s √(1 + 1/n); 0 for fewer than two."""
+    count = len(values)
+    return stdev(values) * math.sqrt(1 + 1 / count) if count > 1 else 0.0
+
+
+def spread_variable(values: Sequence[float], name: str) -> Number:
+    """Zero, with the uncertainty of a mean of `values` that stands for one not weighed; 0 for fewer than two."""
+    spread = mean_spread(values)
+    return ufloat(0.0, spread, tag=name) if spread > 0 else 0.0
 
 
 def nominal(value: Number) -> float:

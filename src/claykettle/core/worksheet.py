@@ -26,7 +26,8 @@ from claykettle.core.units import Unit, unit
 
 Options = Any
 Kind = Literal["line", "choice", "table"]
-SETTLING = "_settling"
+SETTLING, SPREAD = "_settling", "_spread"
+"""Behind a series' name: what its last round still changed; for a sampled one: how far one may lie off the mean."""
 
 
 @dataclass(frozen=True)
@@ -59,7 +60,11 @@ class ReadingDef:
     such as a concentration on a label: the bench never asks for it. `continues` names the reading of the trial before
     with which this one goes on, such as the end of a tube's last filling. `usual` is the range outside which a sample
     is asked about, as typed; `most` the largest figure that the instrument shows, None where it is open.
+    `room` tells which reading of the room, taken once for all runs of a day, this one may be.
     `tipped_from` names the reading of a dish before its content went into the vessel; this one is the dish after it.
+    A `sampled` series holds several of a kind, such as ten filter papers, whose mean stands for one not weighed.
+    `naming` gives the label where it depends on the options, such as a reagent's formula. `stand` tells what the pan
+    carries where a method weighs more than one thing: readings of one stand belong on one stair.
     """
 
     name: str
@@ -82,10 +87,23 @@ class ReadingDef:
     continues: str = ""
     usual: tuple[str, str] = ("0.05 g", "40 g")
     most: Callable[[Options], Quantity | None] | None = None
+    room: Callable[[Options], str] | None = None
+    sampled: bool = False
+    naming: Callable[[Options], str] | None = None
+    stand: str = ""
 
     def at(self, index: int) -> ReadingDef:
         """The member of a family with this index."""
         return replace(self, name=_at(self.name, index), label=_at(self.label, index), over=None)
+
+    def labelled(self, options: Options) -> str:
+        """The label under these options."""
+        return self.naming(options) if self.naming else self.label
+
+    @property
+    def settles(self) -> bool:
+        """Whether it is weighed again and again until it is constant."""
+        return self.series and not self.sampled
 
     @property
     def dimension(self) -> str:
@@ -97,7 +115,8 @@ class ReadingDef:
 class LineDef:
     """One line of the page. `positive` lines must lie above zero before anything is built on them.
 
-    `naming` gives the label where it depends on the options, such as the gas it speaks of.
+    `naming` gives the label where it depends on the options, such as the gas it speaks of; `taking` what it needs, by
+    parameter, where that does, such as the amounts of all reactants.
     """
 
     name: str
@@ -111,6 +130,14 @@ class LineDef:
     over: Members | None = None
     takes: Mapping[str, str] = field(default_factory=dict)
     naming: Callable[[Options], str] | None = None
+    taking: Callable[[Options], Mapping[str, str]] | None = None
+
+    def under(self, options: Options) -> LineDef:
+        """The line as it stands under these options."""
+        if self.naming is None and self.taking is None:
+            return self
+        label = self.naming(options) if self.naming else self.label
+        return replace(self, label=label, takes=self.taking(options) if self.taking else self.takes)
 
     @cached_property
     def needs(self) -> tuple[str, ...]:
@@ -246,7 +273,7 @@ class Page:
         readings, lines = self._readings(shape), self._lines(shape)
         for name in sorted(shape.split):
             _split_net(name, readings, lines)
-        known = set(readings) | set(lines) | {"options"} | {n + SETTLING for n, r in readings.items() if r.series}
+        known = set(readings) | set(lines) | {"options"} | {_beside(row) for row in readings.values() if row.series}
         for line in lines.values():
             for need in line.needs:
                 if need not in known:
@@ -264,7 +291,7 @@ class Page:
                 continue
             if reading.name in active:
                 raise WorksheetError(f"{self.method}: two active readings '{reading.name}'")
-            active[reading.name] = reading
+            active[reading.name] = replace(reading, label=reading.labelled(shape.options))
         return active
 
     def _lines(self, shape: Shape) -> dict[str, LineDef]:
@@ -274,7 +301,7 @@ class Page:
                 continue
             if line.name in active:
                 raise WorksheetError(f"{self.method}: two active definitions of line '{line.name}'")
-            active[line.name] = replace(line, label=line.naming(shape.options)) if line.naming else line
+            active[line.name] = line.under(shape.options)
         return active
 
 
@@ -290,6 +317,11 @@ def _members(rows: Iterable[Definition], shape: Shape) -> Iterator[Definition]:
 
 def _at(text: str, index: int) -> str:
     return text.replace("{i}", str(index))
+
+
+def _beside(row: ReadingDef) -> str:
+    """The name of the number that a series brings beside its values."""
+    return row.name + (SPREAD if row.sampled else SETTLING)
 
 
 def _split_net(name: str, readings: dict[str, ReadingDef], lines: dict[str, LineDef]) -> None:
@@ -358,7 +390,7 @@ class Worksheet:
     def given(self) -> Mapping[str, float]:
         """What the options give in place of readings, as plain SI numbers."""
         rows = self.readings.items()
-        return {name: float(row.given(self.shape.options).reading.si) for name, row in rows if row.given is not None}
+        return {name: row.given(self.shape.options).si for name, row in rows if row.given is not None}
 
     def evaluate(
         self,
@@ -431,9 +463,10 @@ class _Evaluation:
             return
         self.numbers[name] = self.inputs[name]
         if reading.series:
-            settling = self.inputs.get(name + SETTLING)
+            beside = _beside(reading)
+            given = self.inputs.get(beside)
             # a difference of the series with itself: a zero of the right kind and unit
-            self.numbers[name + SETTLING] = self.inputs[name][-1] * 0 if settling is None else settling
+            self.numbers[beside] = self.inputs[name][-1] * 0 if given is None else given
 
     def line(self, line: LineDef) -> None:
         if line.name in self.overrides:

@@ -28,6 +28,7 @@ def _trial(trial: TrialEvaluation) -> dict[str, Any]:
     results: dict[str, Any] = {row.name: _result(row) for row in trial.results}
     results |= {name: {key: _result(row) for key, row in rows.items()} for name, rows in trial.groups.items()}
     results |= {name: {"text": word.text, "nearest": word.nearest} for name, word in trial.words.items()}
+    results |= {name: {"text": word} for name, word in trial.said.items()}
     return {
         "label": trial.label,
         "results": results,

@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 from collections.abc import Iterable, Mapping
 from decimal import Decimal
-from typing import Any, cast
+from typing import Any, TypeVar, cast
 
 from pydantic import ValidationError
 
@@ -22,9 +22,12 @@ from claykettle.core.run import (
     Run,
     TrialRecord,
     Window,
+    depends_on_options,
     reading_definition,
     reading_names,
     shape_of,
+    usable_readings,
+    with_hint,
 )
 from claykettle.formats import strict_json
 from claykettle.formats.run_models import FORMAT, LONGEST_SERIES, VERSION, HistoryModel, RunModel
@@ -33,6 +36,9 @@ _PLAIN_MESSAGES = {
     "extra_forbidden": ("unknown-field", "This field is not known here; remove it or check its spelling."),
     "missing": ("missing-field", "This field is missing."),
 }
+
+
+Read = TypeVar("Read", bound=Options)
 
 
 def read_run(data: bytes) -> Run:
@@ -64,6 +70,7 @@ def run_from(document: Mapping[str, Any]) -> Run:
         raise Refusal(*reader.faults)
     for index, record in enumerate(trials):
         shape_of(method, options, frozenset(record.entries) | frozenset(shared), f"trials[{index}].readings")
+    _refuse_unused(method, options, [(f"trials[{index}].readings", row.entries) for index, row in enumerate(trials)])
     procedure = ProcedureUse(**outer.procedure.model_dump()) if outer.procedure else None
     observations = tuple(Observation(**row.model_dump()) for row in outer.observations)
     return Run(
@@ -80,13 +87,32 @@ def run_from(document: Mapping[str, Any]) -> Run:
     )
 
 
+def _refuse_unused(method: Method, options: Options, rows: Iterable[tuple[str, Mapping[str, Any]]]) -> None:
+    """Refuse readings that these options have no use for, such as a third reagent where two are named."""
+    usable = usable_readings(method, options)
+    count = len(getattr(options, "taken", ()))
+    more = f" (it names {count} reagents)" if count else ""
+    faults = [
+        Fault("unused-reading", join(path, name), f"The run's options have no use for '{name}'{more}: change one.")
+        for path, entries in rows
+        for name in entries
+        if name not in usable
+    ]
+    if faults:
+        raise Refusal(*faults)
+
+
 def parse_options(method: Method, options: Mapping[str, Any]) -> Options:
     """A method's options from plain JSON values. Raises Refusal with paths below `options`."""
-    reader = _Reader(method)
-    parsed = reader.options(options)
-    if parsed is None:
-        raise Refusal(*reader.faults)
-    return parsed
+    return read_options(method.options, options, "options")
+
+
+def read_options(model: type[Read], given: Mapping[str, Any], path: str) -> Read:
+    """Options of any kind from plain JSON values. Raises Refusal with paths below `path`."""
+    try:
+        return model.model_validate(given)
+    except ValidationError as error:
+        raise Refusal(*_faults(error, path)) from None
 
 
 class _Reader:
@@ -94,14 +120,15 @@ class _Reader:
 
     def __init__(self, method: Method):
         self.method = method
+        self.parsed: Options | None = None
         self.faults: list[Fault] = []
 
     def options(self, given: Mapping[str, Any]) -> Options | None:
         try:
-            return self.method.options.model_validate(given)
-        except ValidationError as error:
-            self.faults += _faults(error, "options")
-            return None
+            self.parsed = parse_options(self.method, given)
+        except Refusal as refusal:
+            self.faults += refusal.faults
+        return self.parsed
 
     def half_widths(self, given: Mapping[str, str]) -> dict[str, Decimal]:
         found: dict[str, Decimal] = {}
@@ -119,18 +146,23 @@ class _Reader:
     def entries(self, given: Mapping[str, Any], path: str) -> dict[str, tuple[Entry, ...]]:
         found: dict[str, tuple[Entry, ...]] = {}
         for name, value in given.items():
-            definition = reading_definition(self.method, name)
+            definition = reading_definition(self.method, name, self.parsed)
             where = join(path, name)
             if definition is None:
                 known = ", ".join(reading_names(self.method))
                 message = f"'{name[:40]}' is not a reading of {self.method.name}; it has {known}."
                 self.faults.append(Fault("unknown-field", where, message))
                 continue
+            if self.parsed is None and depends_on_options(self.method, name):
+                continue  # what it measures is open while the options are refused
             series = definition.series and not name.endswith("_tare")
             rows = self._series(value, definition.dimension, where) if series else None
             if rows is None:
+                before = len(self.faults)
                 entry = self._entry(value, definition.dimension, where)
                 rows = [entry] if entry else []
+                if len(self.faults) > before:
+                    self.faults[before:] = with_hint(Refusal(*self.faults[before:]), self.method, name).faults
             if rows:
                 found[name] = tuple(rows)
         return found
@@ -150,7 +182,8 @@ class _Reader:
             if isinstance(value, dict):
                 history = HistoryModel.model_validate(value)
                 reading = parse_reading(history.text, dimension)
-                return Entry(reading, **history.model_dump(exclude={"text"}))
+                width = _own_width(history.half_width, dimension)
+                return Entry(reading, **history.model_dump(exclude={"text", "half_width"}), half_width=width)
             if isinstance(value, str):
                 return Entry(parse_reading(value, dimension))
         except Refusal as refusal:
@@ -166,7 +199,7 @@ class _Reader:
 
     def window(self, name: str, given: Mapping[str, str]) -> Window:
         path = f"planned.{name}"
-        definition = reading_definition(self.method, name)
+        definition = reading_definition(self.method, name, self.parsed)
         if definition is None:
             message = f"'{name[:40]}' is not a reading of {self.method.name}."
             self.faults.append(Fault("unknown-field", path, message))
@@ -251,19 +284,36 @@ def _readings(method: Method, entries: Mapping[str, tuple[Entry, ...]]) -> dict[
 
 
 def _entry_value(entry: Entry) -> Any:
-    history = _without_empty({key: value for key, value in vars(entry).items() if key != "reading"})
+    fields = {key: value for key, value in vars(entry).items() if key != "reading"}
+    history = _without_empty(fields | {"half_width": half_width_text(entry)})
     return {"text": entry.reading.text, **history} if history else entry.reading.text
 
 
+def half_width_text(entry: Entry) -> str:
+    """The half-width that an entry has of its own, with its unit; empty where it is the run's."""
+    return "" if entry.half_width is None else _width_text(entry.reading.unit.dimension, entry.half_width)
+
+
+def _own_width(text: str | None, dimension: str) -> Decimal | None:
+    try:
+        return None if text is None else parse_half_width(text, dimension)
+    except Refusal as refusal:
+        raise refusal.below("half_width") from None
+
+
 def _half_width(instrument: str, width: Decimal) -> str:
+    return _width_text(INSTRUMENTS[instrument], width)
+
+
+def _width_text(dimension: str, width: Decimal) -> str:
     units: dict[str, tuple[str, Decimal | int]] = {
         "mass": ("g", 1000),
         "volume": ("mL", 10**6),
         "temperature": ("K", 1),
         "pressure": ("kPa", Decimal("1e-3")),
     }
-    units |= {"length": ("mm", 1000), "ratio": ("%", 100)}
-    symbol, scale = units[INSTRUMENTS[instrument]]
+    units |= {"length": ("mm", 1000), "ratio": ("%", 100), "time": ("s", 1)}
+    symbol, scale = units[dimension]
     return f"{(width * scale).normalize():f} {symbol}"
 
 

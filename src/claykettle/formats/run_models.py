@@ -52,6 +52,9 @@ class HistoryModel(Model):
     instrument: Name | None = None
     corrects: Name | None = None
     reason: Words | None = None
+    half_width: Name | None = Field(
+        default=None, description="Of the instrument that took it, where it is another than the run's."
+    )
 
 
 class ObservationModel(Model):

@@ -283,7 +283,13 @@ def balanced_equation(text: str) -> Equation:
     equation = parse_equation(text)
     if equation.is_balanced:
         return equation
-    found = balance(equation)
+    try:
+        found = balance(equation)
+    except Refusal as refusal:
+        proposed = _with_water(equation)
+        if proposed is None:
+            raise
+        raise refuse("unbalanced", f"{refusal.faults[0].message} {proposed}") from None
     uneven = ", ".join(_side_with_more(name, total) for name, total in equation.excess.items() if total)
     if found.equation is None:
         several = f"{found.independent} independent balances fit"
@@ -291,6 +297,33 @@ def balanced_equation(text: str) -> Equation:
     else:
         message = f"It does not balance ({uneven}). Balanced: {found.equation.text}"
     raise refuse("unbalanced", message)
+
+
+def _with_water(equation: Equation) -> str | None:
+    """The equation balanced with water on one side, as a sentence; None where that is no help."""
+    water = Species(parse_formula("H2O"), Fraction(1), "")
+    if any(row.formula.text == "H2O" for row in equation.species):
+        return None
+    for lost in (True, False):
+        left = equation.reactants if lost else (*equation.reactants, water)
+        right = (*equation.products, water) if lost else equation.products
+        try:
+            found = balance(Equation(left, right)).equation
+        except Refusal:
+            continue
+        if found is not None:
+            return f"With the water that is {'lost' if lost else 'taken up'} it does: {found.text}"
+    return None
+
+
+def others_per_kg(equation: Equation, sample: Formula) -> dict[str, float]:
+    """Mol of each reactant beside the sample that 1 kg of it takes, by formula."""
+    own = equation.used(sample)
+    return {
+        row.formula.text: float(row.coefficient) / own / sample.molar_mass
+        for row in equation.reactants
+        if row.formula.counts != sample.counts
+    }
 
 
 def _side_with_more(name: str, total: Fraction) -> str:

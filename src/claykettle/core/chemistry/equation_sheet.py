@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from claykettle.core.chemistry.equation import Equation, Species, balance, parse_equation
+from claykettle.core.chemistry.expectations import Expectation, expectations
 from claykettle.core.errors import Fault, Refusal, refuse
 from claykettle.core.reading import Reading, bears_unit, parse_reading
 from claykettle.core.rounding import figures
@@ -38,6 +39,7 @@ class EquationSheet:
     text: str
     lines: tuple[SpeciesLine, ...]
     sentence: str
+    expectations: tuple[Expectation, ...]
 
 
 def equation_sheet(text: str, given: Mapping[str, str]) -> EquationSheet:
@@ -53,7 +55,9 @@ def equation_sheet(text: str, given: Mapping[str, str]) -> EquationSheet:
     extent = min(extents.values(), default=None)
     limiting = min(extents, key=lambda name: extents[name]) if len(extents) > 1 else None
     lines = tuple(_line(row, equation, given, amounts, extent, limiting) for row in equation.species)
-    return EquationSheet(typed.is_balanced, equation.text, lines, _sentence(typed, limiting, amounts))
+    return EquationSheet(
+        typed.is_balanced, equation.text, lines, _sentence(typed, limiting, amounts), expectations(equation)
+    )
 
 
 def _balanced(typed: Equation) -> Equation:

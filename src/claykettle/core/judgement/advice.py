@@ -9,8 +9,8 @@ from typing import Any
 
 from claykettle.core.method import Method, Trial
 from claykettle.core.rounding import figures
-from claykettle.core.uncertainty import reading_variable, standard_uncertainty
-from claykettle.core.worksheet import SETTLING
+from claykettle.core.uncertainty import reading_variable, spread_variable, standard_uncertainty
+from claykettle.core.worksheet import SETTLING, SPREAD
 
 FINER, LARGER = 10, 2
 WORTH = 0.98
@@ -29,7 +29,7 @@ class Advice:
 
 def advise(trial: Trial, method: Method, half_widths: Mapping[str, Decimal]) -> list[Advice]:
     """What each choice would make of the band of the key result, the one that buys most first."""
-    key = method.key(trial.options)
+    key = method.key_on(trial.sheet)
     line = next((row for row in trial.sheet.lines if row.name == key), None)
     spread = trial.uncertainty(key)
     if line is None or spread <= 0:
@@ -43,7 +43,8 @@ def advise(trial: Trial, method: Method, half_widths: Mapping[str, Decimal]) -> 
     ]
     choices.append((f"a last {_round(trial)} that changes nothing more", _spread(trial, plain, widths, {}, key)))
     if method.planned is not None:
-        choices.append((f"twice the {method.planned.label}", _larger(trial, method, widths, settling, key)))
+        more = method.foresight.label if method.larger and method.foresight else method.planned.label
+        choices.append((f"twice the {more}", _larger(trial, method, widths, settling, key)))
     unit = line.shown_unit
     rows = [
         Advice(
@@ -76,11 +77,11 @@ def _finer(trial: Trial, widths: Mapping[str, float], kind: str) -> dict[str, fl
 
 
 def _round(trial: Trial) -> str:
-    return next((row.round for row in trial.sheet.readings.values() if row.series), "round")
+    return trial.sheet.readings[trial.weighed_again].round if trial.weighed_again else "round"
 
 
 def _series(trial: Trial) -> list[str]:
-    return [name for name, row in trial.sheet.readings.items() if row.series]
+    return [name for name, row in trial.sheet.readings.items() if row.settles]
 
 
 def _half_width(trial: Trial, name: str, half_widths: Mapping[str, Decimal]) -> float:
@@ -89,7 +90,7 @@ def _half_width(trial: Trial, name: str, half_widths: Mapping[str, Decimal]) -> 
         return float(definition.given(trial.options).half_width or 0)
     reading = trial.readings[name]
     one = reading[-1] if isinstance(reading, tuple) else reading
-    given = half_widths.get(definition.instrument)
+    given = trial.own_widths.get(name, half_widths.get(definition.instrument))
     return float(given if given is not None else one.last_digit_si)
 
 
@@ -105,6 +106,9 @@ def _spread(
         name: [number(name, one) for one in row] if isinstance(row, list) else number(name, row)
         for name, row in plain.items()
     }
+    for name, row in plain.items():
+        if trial.sheet.readings[name].sampled and len(row) > 1:
+            inputs |= {name: row, name + SPREAD: spread_variable(row, name)}
     for name, spread in settling.items():
         if spread > 0:
             inputs[name + SETTLING] = reading_variable(0.0, spread * 3**0.5, f"{name}.settling")
@@ -121,12 +125,16 @@ def _larger(
     if planned is None or any(trial.values.get(name) is None for name in (key, *empty)):
         return None
     truth = method.truth(shape, trial.values)
-    more = replace(truth, **{planned.name: LARGER * getattr(truth, planned.name)})
+    more = method.larger(truth, LARGER) if method.larger else _scaled(truth, planned.name)
     readings = {name: row for name, row in method.bench(shape, more, {}).items() if name in widths}
     if any(_is_off_scale(trial, name, row) for name, row in readings.items()):
         return None
     given = {name: value for name, value in trial.sheet.given.items() if name in widths}
     return _spread(trial, given | readings, widths, settling, key)
+
+
+def _scaled(truth: Any, sample: str) -> Any:
+    return replace(truth, **{sample: LARGER * getattr(truth, sample)})
 
 
 def _is_off_scale(trial: Trial, name: str, value: float | list[float]) -> bool:

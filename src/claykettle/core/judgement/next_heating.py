@@ -21,7 +21,7 @@ WORTH = 0.5
 
 def judge_next_heating(trial: Trial, key: str) -> list[Verdict]:
     """One verdict where the series lets the next change be told; none for fewer than three masses or a wavering one."""
-    series = next((name for name, row in trial.sheet.readings.items() if row.series), None)
+    series = trial.weighed_again
     spread, line = trial.uncertainty(key), next((row for row in trial.sheet.lines if row.name == key), None)
     if series is None or line is None or spread <= 0:
         return []
@@ -59,7 +59,9 @@ def what_follows(masses: Sequence[Decimal]) -> tuple[Decimal, Decimal] | None:
 
 
 def _masses(trial: Trial, series: str) -> list[Decimal]:
-    loaded = [trial.typed(name) for name, row in trial.sheet.readings.items() if row.pan == "loaded"]
+    stand = trial.sheet.readings[series].stand
+    rows = (name for name, row in trial.sheet.readings.items() if row.pan == "loaded" and row.stand == stand)
+    loaded = [trial.typed(name) for name in rows]
     return [row.si for row in loaded if row is not None] + [row.si for row in trial.series(series)]
 
 

@@ -13,6 +13,8 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 from claykettle.core.judgement.digits import swapped
+from claykettle.core.judgement.question import Question
+from claykettle.core.judgement.room import question_of_room
 from claykettle.core.judgement.window import limits
 from claykettle.core.method import Trial
 from claykettle.core.reading import Reading, parse_reading
@@ -24,15 +26,6 @@ VESSEL = (2 * GRAM, 400 * GRAM)
 LID = (4 * GRAM, 60 * GRAM)
 FAR = Decimal("0.25")
 _WORDS = ("no decimals", "one decimal", "two decimals", "three decimals", "four decimals", "five decimals")
-
-
-@dataclass(frozen=True)
-class Question:
-    """A doubt about a reading: a stable code, the sentence, and the figure it may have meant."""
-
-    code: str
-    text: str
-    suggestion: str | None = None
 
 
 @dataclass(frozen=True)
@@ -49,11 +42,13 @@ class Weighing:
 
 def question(weighing: Weighing) -> Question | None:
     """The first thing that is doubtful about a weighing, None for a believable one."""
-    checks: tuple[Callable[[Weighing], Iterator[Question]], ...] = (_decimals, _vessel, _sample, _series)
-    for check in checks:
+    for check in CHECKS:
         for found in check(weighing):
             return found
     return None
+
+
+Check = Callable[[Weighing], Iterator[Question]]
 
 
 def _decimals(weighing: Weighing) -> Iterator[Question]:
@@ -72,11 +67,54 @@ def _named(decimals: int) -> str:
     return _WORDS[decimals] if 0 <= decimals < len(_WORDS) else f"{decimals}"
 
 
+def _barometer(weighing: Weighing) -> Iterator[Question]:
+    """A figure at the bench that no weather brings where the laboratory lies, such as one reduced to sea level."""
+    options = weighing.before.options
+    elevation = getattr(options, "elevation", None)
+    if weighing.definition.instrument != "barometer" or elevation is None:
+        return
+    slot = "sea_level" if options.barometer == "sea_level" else "barometer"
+    found = question_of_room(slot, weighing.reading, elevation.si)
+    if found is not None:
+        yield found
+
+
+def _level(weighing: Weighing) -> Iterator[Question]:
+    """A column with a minus sign: it is so only where the water stands lower inside, which the drawing shows."""
+    reading = weighing.reading
+    if not weighing.definition.name.startswith("level_difference") or reading.number >= 0:
+        return
+    said = "the minus sign says that the water inside stands lower than outside, as the drawing now shows it"
+    text = f"{reading.shown}: {said}. Is it so?"
+    yield Question("wrong-sign", text, reading.digits.lstrip("-−"))
+
+
 def _vessel(weighing: Weighing) -> Iterator[Question]:
-    """An empty vessel lighter or heavier than any on a bench."""
-    low, high = VESSEL
-    if weighing.definition.pan == "empty" and not low <= weighing.reading.si <= high:
-        yield Question("magnitude", f"{weighing.reading.shown} is an unusual vessel. Is the decimal mark in its place?")
+    """An empty vessel, paper or dish lighter or heavier than any on a bench."""
+    definition = weighing.definition
+    if definition.pan != "empty":
+        return
+    low, high = (parse_reading(text, "mass").si for text in definition.usual) if definition.stand else VESSEL
+    if not low <= weighing.reading.si <= high:
+        what = definition.label if definition.stand else "vessel"
+        yield Question("magnitude", f"{weighing.reading.shown} is an unusual {what}. Is the decimal mark in its place?")
+
+
+def _one_of_several(weighing: Weighing) -> Iterator[Question]:
+    """One of several alike, such as filter papers of one box, far off the others; crystals differ by nature."""
+    definition = weighing.definition
+    others = [row.si for row in weighing.before.series(definition.name)]
+    if not definition.sampled or definition.instrument != "balance" or not others:
+        return
+    mean = sum(others, Decimal(0)) / len(others)
+    if abs(weighing.reading.si - mean) <= FAR * mean:
+        return
+    text = f"{weighing.reading.shown} lies far off the others, {_grams(mean)} on average."
+    fits = [row for row in swapped(weighing.reading) if abs(row.si - mean) <= FAR * mean]
+    if fits:
+        yield Question("transposition", f"{text} Digits swapped? {fits[0].digits} would fit.", fits[0].digits)
+    else:
+        yield Question("magnitude", f"{text} Is the decimal mark in its place?")
 
 
 def _sample(weighing: Weighing) -> Iterator[Question]:
@@ -226,8 +264,13 @@ class _Course:
 def _earlier(weighing: Weighing) -> list[Reading]:
     """The loaded vessel and the weighings after heating so far."""
     before = weighing.before
-    loaded = [before.typed(name) for name, row in before.sheet.readings.items() if row.pan == "loaded"]
+    stand = weighing.definition.stand
+    rows = (name for name, row in before.sheet.readings.items() if row.pan == "loaded" and row.stand == stand)
+    loaded = [before.typed(name) for name in rows]
     return [row for row in loaded if row is not None] + list(before.series(weighing.definition.name))
+
+
+CHECKS: tuple[Check, ...] = (_decimals, _vessel, _one_of_several, _sample, _series, _barometer, _level)
 
 
 def _grams(mass: Decimal) -> str:

@@ -4,12 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from claykettle.core.judgement.room import HIGHEST_PA, LOWEST_PA, question_of_room, units_meant
 from claykettle.core.method import Trial
-from claykettle.core.units import unit, units_of
 from claykettle.core.verdict import Verdict
-
-LOWEST_PA, HIGHEST_PA = 5.0e4, 1.08e5
-"""From a laboratory at 5500 m to the strongest high at sea level."""
 
 
 def judge_barometer(trial: Trial) -> Iterator[Verdict]:
@@ -17,14 +14,21 @@ def judge_barometer(trial: Trial) -> Iterator[Verdict]:
     reading = trial.typed("barometer")
     if reading is None or LOWEST_PA <= reading.si <= HIGHEST_PA:
         return
-    usual = [
-        symbol
-        for symbol in units_of("pressure")
-        if LOWEST_PA <= reading.number * unit(symbol).factor <= HIGHEST_PA and symbol not in ("mbar", "Torr")
-    ]
-    meant = f" Were {' or '.join(unit(symbol).shown for symbol in usual)} meant?" if usual else ""
+    units = units_meant(reading)
+    meant = f" Were {units} meant?" if units else ""
     text = f"{reading.shown} is no air pressure of a room.{meant} Correct it in the log."
     yield Verdict("suspect-unit", "stop", "barometer", text)
+
+
+def judge_place(trial: Trial) -> Iterator[Verdict]:
+    """A figure read at the bench that is one at sea level, where the elevation is known."""
+    reading, elevation = trial.typed("barometer"), trial.options.elevation
+    if reading is None or elevation is None:
+        return
+    slot = "sea_level" if trial.options.barometer == "sea_level" else "barometer"
+    found = question_of_room(slot, reading, elevation.si)
+    if found is not None and found.code == "sea-level-figure":
+        yield Verdict("sea-level-figure", "watch", "barometer", found.text)
 
 
 def judge_sea_level(trial: Trial) -> Iterator[Verdict]:

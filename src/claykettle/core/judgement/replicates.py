@@ -133,20 +133,40 @@ def judge_replicates(found: Comparison, about: str, label: str, unit: Unit) -> I
     yield from _accuracy(found, about, unit)
 
 
+def judge_alike(found: Comparison, about: str, label: str, unit: Unit) -> Verdict:
+    """Whether what all trials must share however large the sample, such as the volume per gram, is alike."""
+    rows = ", ".join(figures(unit.from_si(value), 4) for value in found.values)
+    said = f"{label[:1].upper()}{label[1:]} over the trials: {rows} {unit.shown}"
+    if found.agreement.agrees:
+        return Verdict("alike", "good", about, f"{said}; no further apart than the instruments explain.")
+    way = _one_way(found.values)
+    if way:
+        why = f" It {way} from trial to trial: acid, air in the tube or warmth change."
+    else:
+        why = f" Trial {found.odd} lies furthest off." if found.odd is not None else ""
+    return Verdict("not-alike", "watch", about, f"{said}; further apart than the instruments explain.{why}")
+
+
 LEAST_FOR_TREND = 3
+
+
+def _one_way(values: Sequence[float]) -> str:
+    """`rises` or `falls` where three or more values go one way, else an empty text."""
+    steps = [later - earlier for earlier, later in pairwise(values)]
+    if len(values) < LEAST_FOR_TREND:
+        return ""
+    return "rises" if all(step > 0 for step in steps) else "falls" if all(step < 0 for step in steps) else ""
 
 
 def _trend(found: Comparison, about: str, label: str, unit: Unit) -> Iterator[Verdict]:
     """A result that goes one way from trial to trial, further than the instruments explain."""
-    steps = [later - earlier for earlier, later in pairwise(found.values)]
-    one_way = all(step > 0 for step in steps) or all(step < 0 for step in steps)
-    if len(found.values) < LEAST_FOR_TREND or not one_way or found.rest_agrees:
+    way = _one_way(found.values)
+    if not way or found.rest_agrees:
         return  # one odd trial among others that agree is no trend
     change = abs(found.values[-1] - found.values[0])
     if change <= COVERAGE * math.hypot(found.uncertainties[0], found.uncertainties[-1]):
         return
     rows = ", ".join(figures(unit.from_si(value), 4) for value in found.values)
-    way = "rises" if steps[0] > 0 else "falls"
     text = f"From trial to trial {label} {way}: {rows} {unit.shown}".rstrip()
     yield Verdict(
         "trend", "watch", about, f"{text}. Something changes as the trials go on: acid, air in the tube, warmth."

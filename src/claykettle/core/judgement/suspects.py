@@ -25,6 +25,8 @@ Standing = Literal["believable", "stretch", "too-large", "not-this", "wrong-sign
 STRETCH = 2.0
 """A dose up to this many times the believable one is called a stretch, not impossible."""
 MOST_ROUNDS = 12
+NOTHING = 1e-12
+"""A shift below this part of the result is the computer's rounding."""
 _ORDER: Sequence[Standing] = ("believable", "stretch", "too-large", "not-this", "wrong-sign", "none")
 
 
@@ -72,7 +74,10 @@ def suspicion(trial: Trial, method: Method, expect: str | None = None) -> Suspic
     Raises Refusal `missing-reading` without a result, `nothing-expected` and `not-a-number` at `expect`.
     """
     case, shown, label = _case(trial, method, expect)
-    rows = sorted((_suspect(case, cause, shown) for cause in method.causes if cause.when(trial.options)), key=_rank)
+    found = (_suspect(case, cause, shown) for cause in method.causes if cause.when(trial.options))
+    # what cannot touch this result, such as the strength of a solution that is there in excess, is no suspect
+    least = NOTHING * abs(shown.from_si(case.expected))
+    rows = sorted((row for row in found if abs(row.shift) > least), key=_rank)
     spread = trial.uncertainty(case.key)
     gap = abs(case.measured - case.expected) / spread if spread > 0 else 0.0
     return Suspicion(
@@ -106,7 +111,7 @@ def result_at(trial: Trial, method: Method, code: str, dose: float, expect: str 
 
 
 def _case(trial: Trial, method: Method, expect: str | None) -> tuple[_Case, Unit, str]:
-    key = method.key(trial.options)
+    key = method.key_on(trial.sheet)
     measured = trial.value(key)
     line = next((row for row in trial.sheet.lines if row.name == key), None)
     if measured is None or line is None:

@@ -9,20 +9,22 @@ from itertools import product as every
 from typing import Annotated, Any
 
 from pydantic import Field, model_validator
-from pydantic_core import PydanticCustomError
 
 from claykettle.core.causes import Cause, ReadingShifted, TruthChanged
 from claykettle.core.chemistry.charges import charges_balance
 from claykettle.core.chemistry.elements import atomic_weight
 from claykettle.core.chemistry.formula import Formula, parse_formula
+from claykettle.core.errors import refuse
 from claykettle.core.judgement.constancy import COMBINING
 from claykettle.core.judgement.empirical import small_indices, spelled
 from claykettle.core.judgement.excess import judge_yield
 from claykettle.core.judgement.ratios import INSIDE, judge_formula, misfit, misfits, said_of
-from claykettle.core.method import Headline, Judgement, Method, Statement, Trial
-from claykettle.core.methods.crucible import Crucible
-from claykettle.core.options import FIRST, FormulaField, FormulaList, SeriesOptions
+from claykettle.core.method import Foresight, Headline, Judgement, Method, Statement, Trial
+from claykettle.core.methods.crucible import USUAL, Crucible
+from claykettle.core.options import FIRST, FormulaField, FormulaList, SeriesOptions, field_error
+from claykettle.core.remains import Remain, solid
 from claykettle.core.rounding import exact, with_uncertainty
+from claykettle.core.setting import Setting
 from claykettle.core.uncertainty import Number, nominal, standard_uncertainty
 from claykettle.core.verdict import Candidate, Verdict, candidate
 from claykettle.core.worksheet import Page, Pick, Shape, Values
@@ -59,16 +61,14 @@ class CombinationOptions(SeriesOptions):
             formula: Formula = getattr(self, field)
             if len(formula.atoms) != 1 or formula.charge:
                 text = f"{formula.text} is not one element; write its symbol, such as Sn."
-                raise PydanticCustomError("not-an-element", "{text}", {"text": text, "field": field})
+                raise field_error("not-an-element", text, field)
         if self.first == self.second:
-            raise PydanticCustomError(
-                "same-element", "{text}", {"text": "The two elements must differ.", "field": "partner"}
-            )
+            raise field_error("same-element", "The two elements must differ.", "partner")
         named = [("product", self.product)] if self.product is not None else []
         for field, formula in [*named, *(("candidates", row) for row in self.candidates)]:
             if formula is not None and set(formula.counts) != {self.first, self.second}:
                 text = f"{formula.text} is not made of {self.first} and {self.second} alone."
-                raise PydanticCustomError("other-elements", "{text}", {"text": text, "field": field})
+                raise field_error("other-elements", text, field)
         return self
 
     @property
@@ -403,6 +403,15 @@ def _as_key(options: CombinationOptions, ratio: float) -> float:
     return ratio * partner / (element + ratio * partner)
 
 
+def foresee(options: CombinationOptions, sample: float, setting: Setting) -> CombinationTruth:
+    """What so much of the element will take up. Raises Refusal where no product is named."""
+    product = options.product or next(iter(options.candidates or ()), None)
+    if product is None:
+        message = "Name the product that you expect: how much is taken up depends on it."
+        raise refuse("plan-open", message, "options.product")
+    return CombinationTruth(setting.vessel_mass.si, sample, options.ratio(product))
+
+
 NITROGEN = float(atomic_weight("N")) / 1000
 
 
@@ -524,6 +533,16 @@ def shapes() -> Iterator[Shape]:
         yield Shape(options, *net)
 
 
+def remains(trial: Trial, found: str | None) -> Iterator[Remain]:
+    """The product, as found or as taught."""
+    options: CombinationOptions = trial.options
+    product = parse_formula(found) if found else options.product
+    if product is None:
+        yield Remain(None, f"product of {options.element} with {options.partner}", "solid")
+    else:
+        yield solid(product, trial.value("product_mass"))
+
+
 METHOD = Method(
     name="combination",
     title="Formula by combination",
@@ -540,4 +559,6 @@ METHOD = Method(
     expect=expect,
     accepted=accepted_result,
     matched=matched_result,
+    foresight=Foresight(foresee, ("vessel_mass", "vessel_volume"), usual=USUAL, label="element"),
+    remains=remains,
 )

@@ -25,6 +25,9 @@ from claykettle.core.uncertainty import Number
 from claykettle.core.verdict import Verdict
 from claykettle.core.worksheet import SETTLING, Page, Pick, Shape
 
+USUAL = {"vessel_mass": "30 g", "vessel_volume": "30 mL"}
+"""A porcelain crucible with its lid, as most schools have."""
+
 
 @dataclass(frozen=True)
 class Crucible:

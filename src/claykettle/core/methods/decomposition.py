@@ -7,23 +7,24 @@ from dataclasses import dataclass, replace
 from itertools import product as every
 from typing import Annotated, Any
 
-from pydantic import BeforeValidator, Field, model_validator
-from pydantic_core import PydanticCustomError
+from pydantic import Field, model_validator
 
 from claykettle.core.causes import Cause, ReadingShifted, TruthChanged
 from claykettle.core.chemistry.equation import Equation, Species
 from claykettle.core.judgement.constancy import DECOMPOSING
 from claykettle.core.judgement.excess import judge_yield
 from claykettle.core.judgement.ratios import judge_choice, misfits
-from claykettle.core.method import Headline, Judgement, Method, Trial
-from claykettle.core.methods.crucible import Crucible
-from claykettle.core.options import FIRST, EquationField, SeriesOptions, as_tuple, refuse_other_samples
+from claykettle.core.method import Foresight, Headline, Judgement, Method, Trial
+from claykettle.core.methods.crucible import USUAL, Crucible
+from claykettle.core.options import FIRST, EquationField, SeriesOptions, field_error, refuse_other_samples
+from claykettle.core.remains import Remain, solid
 from claykettle.core.rounding import exact, with_uncertainty
+from claykettle.core.setting import Setting
 from claykettle.core.uncertainty import Number, nominal
 from claykettle.core.verdict import Candidate, Verdict, candidate
 from claykettle.core.worksheet import Page, Pick, Shape, Values
 
-EquationList = Annotated[tuple[EquationField, ...], BeforeValidator(as_tuple), Field(min_length=1, max_length=12)]
+EquationList = Annotated[tuple[EquationField, ...], Field(min_length=1, max_length=12)]
 
 
 class DecompositionOptions(SeriesOptions):
@@ -42,7 +43,7 @@ class DecompositionOptions(SeriesOptions):
             if not stays(equation) or not leaves(equation):
                 what = "stays in the vessel with (s)" if not stays(equation) else "goes off with (g)"
                 text = f"Equation {number}: mark what {what}, as in CaCO3(s) -> CaO(s) + CO2(g)."
-                raise PydanticCustomError("no-state", "{text}", {"text": text, "field": "equations"})
+                raise field_error("no-state", text, "equations")
         return self
 
     @property
@@ -298,6 +299,11 @@ def bench(shape: Shape, truth: DecompositionTruth, faults: Mapping[str, float]) 
     return crucible.weighed(shape, truth.vessel, truth.sample, [end + 0.02 * (pure - residue), end, end])
 
 
+def foresee(options: DecompositionOptions, sample: float, setting: Setting) -> DecompositionTruth:
+    """What so much of the sample leaves by the first equation."""
+    return DecompositionTruth(setting.vessel_mass.si, sample, residue_fraction(options.equations[0]))
+
+
 CAUSES = (
     Cause(
         "not-fully-heated",
@@ -364,6 +370,18 @@ def headline(options: DecompositionOptions) -> Headline:
     return Headline("{} left", "percent_decomposed", "{} decomposed")
 
 
+def remains(trial: Trial, found: str | None) -> Iterator[Remain]:
+    """The residue: the solids of the equation found, else of the first."""
+    options: DecompositionOptions = trial.options
+    equation = next((row for row in options.equations if row.text == found), options.equations[0])
+    sample, mass = equation.reactants[0], trial.value("sample_mass")
+    extent = None if mass is None else mass / sample.formula.molar_mass / float(sample.coefficient)
+    for row in equation.products:
+        if row.state == "s":
+            kg = None if extent is None else extent * float(row.coefficient) * row.formula.molar_mass
+            yield solid(row.formula, kg)
+
+
 METHOD = Method(
     name="decomposition",
     title="Thermal decomposition",
@@ -380,5 +398,7 @@ METHOD = Method(
     expect=expect,
     accepted=accepted_result,
     matched=matched_result,
+    foresight=Foresight(foresee, ("vessel_mass", "vessel_volume"), usual=USUAL),
     grouped=grouped,
+    remains=remains,
 )

@@ -11,22 +11,23 @@ from dataclasses import dataclass, replace
 from itertools import product
 from typing import Annotated, Any
 
-from pydantic import BeforeValidator, Field, model_validator
-from pydantic_core import PydanticCustomError
+from pydantic import Field, model_validator
 
 from claykettle.core.causes import Cause, ReadingScaled, ReadingShifted, TruthChanged
 from claykettle.core.chemistry.conditions import (
     ATMOSPHERE,
     air_density,
 )
-from claykettle.core.chemistry.equation import Equation
+from claykettle.core.chemistry.equation import Equation, others_per_kg
 from claykettle.core.chemistry.formula import Formula
 from claykettle.core.chemistry.gases import henry_of, known_gas
 from claykettle.core.judgement.dissolved import saturation_mol
 from claykettle.core.judgement.excess import judge_yield
 from claykettle.core.judgement.ratios import judge_choice, misfit, misfits, said_of
+from claykettle.core.judgement.replicates import sample_deviation
 from claykettle.core.judgement.weighing_order import STEP
-from claykettle.core.method import Formulated, Headline, Judgement, Method, Statement, Trial
+from claykettle.core.method import Calibration, Foresight, Formulated, Headline, Judgement, Method, Statement, Trial
+from claykettle.core.methods.acid import Acid, judge_acid, remains_of
 from claykettle.core.methods.room import or_nan
 from claykettle.core.options import (
     FIRST,
@@ -38,16 +39,18 @@ from claykettle.core.options import (
     GivenTemperature,
     GivenVolume,
     Options,
-    as_tuple,
+    field_error,
     known,
     refuse_other_samples,
 )
-from claykettle.core.rounding import exact, with_uncertainty
-from claykettle.core.uncertainty import Number, nominal
+from claykettle.core.remains import Remain
+from claykettle.core.rounding import COVERAGE, exact, with_uncertainty
+from claykettle.core.setting import Setting
+from claykettle.core.uncertainty import RECTANGULAR, Number, nominal, standard_uncertainty, weighted_mean
 from claykettle.core.verdict import Candidate, Verdict, candidate
 from claykettle.core.worksheet import Page, Pick, Shape, Values
 
-Equations = Annotated[tuple[EquationField, ...], BeforeValidator(as_tuple), Field(min_length=1, max_length=8)]
+Equations = Annotated[tuple[EquationField, ...], Field(min_length=1, max_length=8)]
 ROOM_K = 293.15
 """Where no temperature is given, 20 °C is taken."""
 AIR_HUMIDITY = 0.5
@@ -78,13 +81,13 @@ class Dissolved(Options):
     def _says_how_much(self) -> Dissolved:
         if self.amount is None and self.volume is None:
             text = "Give the amount of gas left dissolved, or the volume of the liquid."
-            raise PydanticCustomError("missing-field", "{text}", {"text": text, "field": "amount"})
+            raise field_error("missing-field", text, "amount")
         return self
 
     @property
     def temperature_k(self) -> float:
         """The liquid's temperature in K."""
-        return ROOM_K if self.temperature is None else float(self.temperature.reading.si)
+        return ROOM_K if self.temperature is None else self.temperature.si
 
 
 class Claim(Options):
@@ -102,7 +105,7 @@ class Claim(Options):
     def _says_one_thing(self) -> Claim:
         if (self.mass is None) == (self.percent is None):
             text = "A claim is either a mass per unit, or a percentage."
-            raise PydanticCustomError("claim", "{text}", {"text": text, "field": "mass"})
+            raise field_error("claim", text, "mass")
         return self
 
 
@@ -122,6 +125,7 @@ class MassLossOptions(Options):
         default=1, title="Units used", description="How many tablets or portions the sample is."
     )
     dissolved: Dissolved | None = Field(default=None, json_schema_extra=FIRST)
+    acid: Acid | None = Field(default=None)
     headspace_volume: GivenVolume | None = Field(
         default=None,
         title="Headspace that keeps its gas",
@@ -134,13 +138,13 @@ class MassLossOptions(Options):
         for number, equation in enumerate(self.equations, start=1):
             if not equation.formed(self.gas):
                 text = f"Equation {number} forms no {self.gas.text}; name the gas that goes off, or mend the equation."
-                raise PydanticCustomError("no-such-gas", "{text}", {"text": text, "field": "equations"})
+                raise field_error("no-such-gas", text, "equations")
         if self.headspace_volume is not None and known_gas(self.gas.text) is None:
             text = f"How a headspace of {self.gas.text} weighs is not known here; leave it empty."
-            raise PydanticCustomError("unknown-gas", "{text}", {"text": text, "field": "headspace_volume"})
+            raise field_error("unknown-gas", text, "headspace_volume")
         if self.by_henry and henry_of(self.gas.text) is None:
             text = f"How much {self.gas.text} water dissolves is not in the table; give the amount instead."
-            raise PydanticCustomError("unknown-gas", "{text}", {"text": text, "field": "dissolved.amount"})
+            raise field_error("unknown-gas", text, "dissolved.amount")
         return self
 
     @property
@@ -433,6 +437,39 @@ def judge(trial: Trial) -> Judgement:
     return Judgement(tuple(verdicts), candidates, words, tuple(_statements(trial)))
 
 
+def judge_trials(options: MassLossOptions, trials: Sequence[Trial]) -> Iterator[Verdict]:
+    """Whether the acid lasts over the trials."""
+    return judge_acid(options.acid, consumes(options), trials)
+
+
+def calibrates(trials: Sequence[Trial]) -> Iterator[Calibration]:
+    """What a sample known to be pure (or as pure as its label says) tells: the gas left dissolved, and the equation."""
+    found = [trial for trial in trials if trial.values.get("free_amount") is not None]
+    if not found:
+        return
+    options: MassLossOptions = found[0].options
+    claimed = accepted_result(options)
+    purity = 1.0 if claimed is None else claimed
+    ratios = [nominal(trial.values["active_ratio"]) for trial in found]
+    held = [
+        trial.values["sample_amount"] * purity / ratio - trial.values["free_amount"]
+        for trial, ratio in zip(found, ratios, strict=True)
+    ]
+    mean = weighted_mean(held, [1.0] * len(held))
+    sample = f"{options.active.text}, {exact(100 * purity)} %"
+    if nominal(mean) > 0:
+        # scatter between the trials counts as well as what the instruments explain
+        scatter = (sample_deviation([nominal(row) for row in held]) or 0.0) / len(held) ** 0.5
+        width = RECTANGULAR * max(standard_uncertainty(mean), scatter)
+        amount = with_uncertainty(1000 * nominal(mean), 1000 * width / COVERAGE, "mmol")
+        text = f"{amount} {options.gas.text} stay dissolved, from {sample}: for the same acid and volume."
+        yield Calibration(text, {"dissolved.amount": amount})
+    picked = {trial.values.picks.get("active_ratio") for trial in found}
+    if len(options.equations) > 1 and len(picked) == 1:
+        equation = options.equations[int(str(picked.pop())) - 1].text
+        yield Calibration(f"{sample} reacts as {equation}.", {"equations": equation})
+
+
 OVER = "spray or drops lost, crumbs on the dish that count as gas, or too much dissolved gas counted in"
 
 
@@ -467,9 +504,9 @@ def _over_saturation(trial: Trial) -> Iterator[Verdict]:
     options: MassLossOptions = trial.options
     if options.dissolved is None or options.dissolved.amount is None or options.dissolved.volume is None:
         return
-    volume = float(options.dissolved.volume.reading.si)
+    volume = options.dissolved.volume.si
     most = saturation_mol(options.gas.text, volume, options.dissolved.temperature_k)
-    counted = float(options.dissolved.amount.reading.si)
+    counted = options.dissolved.amount.si
     if counted > most:
         text = (
             f"{options.dissolved.amount.reading.shown} of {options.gas.text} is more than "
@@ -528,7 +565,7 @@ def accepted_result(options: MassLossOptions) -> float | None:
     """The percentage that the label claims."""
     if options.claim is None or options.claim.percent is None:
         return None
-    return float(options.claim.percent.reading.si)
+    return options.claim.percent.si
 
 
 def matched_result(options: MassLossOptions, values: Values) -> float | None:
@@ -536,7 +573,20 @@ def matched_result(options: MassLossOptions, values: Values) -> float | None:
     sample = values.get("sample_mass")
     if options.claim is None or options.claim.mass is None or sample is None:
         return None
-    return options.units_used * float(options.claim.mass.reading.si) / nominal(sample)
+    return options.units_used * options.claim.mass.si / nominal(sample)
+
+
+def foresee(options: MassLossOptions, sample: float, setting: Setting) -> MassLossTruth:
+    """What so much of the sample sets free by the first equation, as pure as its label says or wholly."""
+    claimed = accepted_result(options)
+    return MassLossTruth(
+        setting.vessel_mass.si, sample, 1.0 if claimed is None else claimed, per_gas(options.equations[0], options.gas)
+    )
+
+
+def consumes(options: MassLossOptions) -> Mapping[str, float]:
+    """Mol of each other reactant per kg of the active substance."""
+    return others_per_kg(options.equations[0], options.active)
 
 
 DISH = 0.0052
@@ -658,6 +708,15 @@ def headline(options: MassLossOptions) -> Headline:
     return Headline(f"{{}} {options.active.text}", second, template)
 
 
+def remains(trial: Trial, found: str | None) -> Iterator[Remain]:
+    """What the active substance leaves in its acid, by the equation found, else the first."""
+    options: MassLossOptions = trial.options
+    equation = next((row for row in options.equations if row.text == found), options.equations[0])
+    mass = trial.value("active_mass")
+    mol = None if mass is None else mass / options.active.molar_mass
+    yield from remains_of(equation, options.active, options.acid, mol)
+
+
 METHOD = Method(
     name="gas_by_mass_loss",
     title="Gas by loss of mass",
@@ -674,4 +733,13 @@ METHOD = Method(
     expect=expect,
     accepted=accepted_result,
     matched=matched_result,
+    foresight=Foresight(
+        foresee,
+        ("vessel_mass", "vessel_volume", "concentration", "excess"),
+        consumes=consumes,
+        usual={"vessel_mass": "110 g", "vessel_volume": "250 mL", "concentration": "3 mol/L", "excess": "200 %"},
+    ),
+    over_trials=judge_trials,
+    calibrates=calibrates,
+    remains=remains,
 )

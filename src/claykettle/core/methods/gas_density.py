@@ -19,15 +19,17 @@ from claykettle.core.chemistry.conditions import air_density as density_of_air
 from claykettle.core.chemistry.conditions import water_density as density_of_water
 from claykettle.core.chemistry.formula import parse_formula
 from claykettle.core.chemistry.gases import all_gases
+from claykettle.core.errors import refuse
 from claykettle.core.judgement.constancy import Process, judge_constancy, settled_rules, settled_value
-from claykettle.core.judgement.pressure import judge_barometer, judge_sea_level
+from claykettle.core.judgement.pressure import judge_barometer, judge_place, judge_sea_level
 from claykettle.core.judgement.ratios import judge_formula, misfit
 from claykettle.core.judgement.weighing_order import STEP
-from claykettle.core.method import Formulated, Headline, Judgement, Method, Statement, Trial
+from claykettle.core.method import Foresight, Formulated, Headline, Judgement, Method, Statement, Trial
 from claykettle.core.methods.room import RoomOptions, declare_gas_law, declare_pressure, or_nan
 from claykettle.core.options import FIRST, FormulaField, SeriesOptions
 from claykettle.core.reading import Quantity, parse_half_width, parse_reading
 from claykettle.core.rounding import with_uncertainty
+from claykettle.core.setting import Setting
 from claykettle.core.uncertainty import Number, nominal
 from claykettle.core.verdict import Candidate, Verdict, candidate
 from claykettle.core.worksheet import SETTLING, Page, Pick, Shape, Values
@@ -69,8 +71,8 @@ page.reading(
     round="filling",
 )
 page.reading("flask_water", "flask with water", "g", "coarse_balance")
-page.reading("temperature", "room temperature", "degC", "thermometer")
-page.reading("humidity", "humidity", "%", "hygrometer", optional=True)
+page.reading("temperature", "room temperature", "degC", "thermometer", room=lambda _: "temperature")
+page.reading("humidity", "humidity", "%", "hygrometer", optional=True, room=lambda _: "humidity")
 page.given("humidity", "humidity, assumed", "%", lambda _: ASSUMED_HUMIDITY, _no_humidity)
 declare_pressure(page)
 
@@ -206,7 +208,7 @@ def gas_candidates(trial: Trial) -> tuple[Candidate, ...]:
 
 def judge(trial: Trial) -> Judgement:
     """All that can be said about a trial so far."""
-    verdicts = [*_order(trial), *judge_barometer(trial), *judge_sea_level(trial)]
+    verdicts = [*_order(trial), *judge_barometer(trial), *judge_place(trial), *judge_sea_level(trial)]
     series = trial.series("flask_gas")
     if series:
         verdicts.append(judge_constancy("flask_gas", series, trial.options, FILLING))
@@ -318,6 +320,14 @@ def _nothing(air_density: Number, flask_volume: Number) -> Number:
     return 0.0 * air_density * flask_volume
 
 
+def foresee(options: GasDensityOptions, volume: float, setting: Setting) -> GasDensityTruth:
+    """A flask of this volume (m³) and the gas in it. Raises Refusal where no gas is named."""
+    if options.gas is None:
+        raise refuse("plan-open", "Name the gas that you expect: what it weighs depends on it.", "options.gas")
+    room = (setting.temperature.si, setting.barometer.si, setting.humidity.si)
+    return GasDensityTruth(setting.vessel_mass.si, volume, options.gas.molar_mass, *room)
+
+
 CAUSES = (
     Cause(
         "not-full",
@@ -403,4 +413,11 @@ METHOD = Method(
     expect=expect,
     accepted=accepted_result,
     matched=matched_result,
+    foresight=Foresight(
+        foresee,
+        ("temperature", "barometer", "humidity", "vessel_mass"),
+        label="volume of the flask",
+        unit="mL",
+        usual={"vessel_mass": "100 g"},
+    ),
 )

@@ -8,75 +8,65 @@ per amount expected from the sample, never per n from PV/RT, which would only re
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from math import prod
 from typing import Annotated, Any
 
 from pydantic import Field, model_validator
-from pydantic_core import PydanticCustomError
 
-from claykettle.core.causes import Cause, LineReplaced, ReadingScaled, TruthChanged
+from claykettle.core.causes import Cause, ReadingScaled, TruthChanged
 from claykettle.core.chemistry.conditions import (
     ATMOSPHERE,
     BAR,
     GAS_CONSTANT,
-    STANDARD_GRAVITY,
     ZERO_CELSIUS,
     vapour_pressure_pa,
 )
 from claykettle.core.chemistry.conditions import water_density as density_of_water
+from claykettle.core.chemistry.equation import others_per_kg
 from claykettle.core.chemistry.gases import known_gas
-from claykettle.core.gas_picture import gas_picture
+from claykettle.core.errors import refuse
 from claykettle.core.judgement.excess import judge_yield
 from claykettle.core.judgement.metals import CHARGES, judge_circular, metal_candidates, metals_by_charge
-from claykettle.core.judgement.pressure import judge_barometer, judge_sea_level
+from claykettle.core.judgement.pressure import judge_barometer, judge_place, judge_sea_level
 from claykettle.core.judgement.ratios import misfit, said_of
 from claykettle.core.judgement.tube import judge_tube
-from claykettle.core.method import Headline, Judgement, Method, Statement, Trial
-from claykettle.core.methods.room import RoomOptions, declare_gas_law, declare_pressure, or_nan
+from claykettle.core.method import Foresight, Headline, Judgement, Method, Statement, Trial
+from claykettle.core.methods import tube
+from claykettle.core.methods.acid import Acid, judge_acid, remains_of
+from claykettle.core.methods.room import or_nan
+from claykettle.core.methods.tube import (
+    TubeOptions,
+    TubeSetting,
+    both,
+    drawn,
+    inverted,
+    is_burette,
+    not_taken,
+    started,
+    taken,
+)
 from claykettle.core.options import (
     FIRST,
     EquationField,
     FormulaField,
-    GivenAcceleration,
     GivenDensity,
     GivenLinearDensity,
-    GivenVolume,
-    Options,
+    field_error,
+    in_words,
     known,
 )
-from claykettle.core.reading import Quantity, parse_reading
+from claykettle.core.pictures.pictures import Pictures
+from claykettle.core.remains import Remain
 from claykettle.core.rounding import exact, figures
+from claykettle.core.setting import Setting
 from claykettle.core.uncertainty import Number, nominal
-from claykettle.core.verdict import Candidate
-from claykettle.core.worksheet import Page, Pick, Shape, Values
-
-GRAVITY = Quantity(parse_reading(f"{STANDARD_GRAVITY} m/s2", "acceleration"))
-NO_CORRECTION = Quantity(parse_reading("0 mL", "volume"))
+from claykettle.core.verdict import Candidate, Verdict
+from claykettle.core.worksheet import Page, Shape, Values
 
 
-class Tube(Options):
-    """The gas tube: read from zero, or an inverted burette read down from its mark."""
-
-    reading: Annotated[str, Field(pattern="^(direct|inverted_burette)$")] = Field(
-        default="direct",
-        title="How the tube counts",
-        description="direct: zero at the top; inverted burette: zero at the open end",
-    )
-    mark: GivenVolume | None = Field(
-        default=None, title="Last mark of the tube", description="Such as 50 mL; an inverted burette needs it."
-    )
-
-    @model_validator(mode="after")
-    def _burette_has_a_mark(self) -> Tube:
-        if self.reading == "inverted_burette" and self.mark is None:
-            text = "An inverted burette is read from its last mark down: give it, such as 50 mL."
-            raise PydanticCustomError("missing-field", "{text}", {"text": text, "field": "mark"})
-        return self
-
-
-class GasOverWaterOptions(RoomOptions):
+class GasOverWaterOptions(TubeOptions):
     """What is known beforehand. Without a reagent the metal is the question, and the gas is hydrogen."""
 
     reagent: FormulaField | None = Field(
@@ -95,11 +85,10 @@ class GasOverWaterOptions(RoomOptions):
         default="H2", title="Gas", description="What is collected.", validate_default=True, json_schema_extra=FIRST
     )
     standard: Annotated[str, Field(pattern="^(0C_1atm|0C_1bar)$")] = Field(
-        default="0C_1atm", title="Standard conditions", description="0 °C with 1 atm, or with 1 bar"
-    )
-    tube: Tube = Field(default_factory=Tube, json_schema_extra=FIRST)
-    meniscus_correction: GivenVolume | None = Field(
-        default=None, title="Meniscus correction", description="Taken off every gas volume that was read."
+        default="0C_1atm",
+        title="Standard conditions",
+        description="What the molar volume is stated at; the answer prints it.",
+        json_schema_extra=in_words({"0C_1atm": "0 °C and 1 atm", "0C_1bar": "0 °C and 1 bar"}),
     )
     linear_density: GivenLinearDensity | None = Field(
         default=None, title="Mass per length of the ribbon", description="Such as 1.02 mg/mm, for a sample by length."
@@ -107,26 +96,24 @@ class GasOverWaterOptions(RoomOptions):
     density: GivenDensity | None = Field(
         default=None, title="Density of the liquid sample", description="For a sample measured by volume."
     )
-    gravity: GivenAcceleration | None = Field(
-        default=None, title="Gravity", description="At the place; standard gravity where none is given."
-    )
+    acid: Acid | None = Field(default=None)
 
     @model_validator(mode="after")
     def _hangs_together(self) -> GasOverWaterOptions:
         if self.reagent is None:
             if self.gas.text != "H2":
                 text = "An unknown reagent can be found from hydrogen only; name the reagent, or take H2 as the gas."
-                raise PydanticCustomError("unknown-reagent", "{text}", {"text": text, "field": "gas"})
+                raise field_error("unknown-reagent", text, "gas")
             return self
         if self.equation is None:
             text = "Give the equation: how much gas the reagent sets free stands there."
-            raise PydanticCustomError("missing-field", "{text}", {"text": text, "field": "equation"})
+            raise field_error("missing-field", text, "equation")
         if not self.equation.used(self.reagent):
             text = f"{self.reagent.text} is none of the equation's reactants."
-            raise PydanticCustomError("no-such-reagent", "{text}", {"text": text, "field": "reagent"})
+            raise field_error("no-such-reagent", text, "reagent")
         if not self.equation.formed(self.gas):
             text = f"The equation forms no {self.gas.text}."
-            raise PydanticCustomError("no-such-gas", "{text}", {"text": text, "field": "gas"})
+            raise field_error("no-such-gas", text, "gas")
         return self
 
     @property
@@ -141,28 +128,8 @@ class GasOverWaterOptions(RoomOptions):
         return ATMOSPHERE if self.standard == "0C_1atm" else BAR
 
 
-def _taken(name: str) -> Any:
-    return lambda shape: name in shape.taken
-
-
-def _not_taken(name: str) -> Any:
-    return lambda shape: name not in shape.taken
-
-
 def _weighed(shape: Shape) -> bool:
     return not {"sample_length", "sample_volume"} & shape.taken
-
-
-def _is_burette(options: GasOverWaterOptions) -> bool:
-    return options.tube.reading == "inverted_burette"
-
-
-def _inverted(shape: Shape) -> bool:
-    return _is_burette(shape.options)
-
-
-def _direct(shape: Shape) -> bool:
-    return not _inverted(shape)
 
 
 def _known(shape: Shape) -> bool:
@@ -181,11 +148,6 @@ def _real(shape: Shape) -> bool:
     return _known(shape) and known_gas(shape.options.gas.text) is not None
 
 
-def both(*guards: Any) -> Any:
-    """A guard that holds where all of these hold."""
-    return lambda shape: all(guard(shape) for guard in guards)
-
-
 page = Page("gas_over_water")
 page.reading(
     "sample",
@@ -201,41 +163,12 @@ page.reading(
 )
 page.reading("sample_length", "length of the ribbon", "cm", "ruler", optional=True)
 page.reading("sample_volume", "volume of the sample", "mL", "liquid_volume", optional=True)
-page.reading(
-    "volume_start",
-    "tube at the start",
-    "mL",
-    "volume",
-    optional=True,
-    continues="volume_end",
-    most=lambda o: o.tube.mark,
-)
-page.reading("volume_end", "tube at the end", "mL", "volume", most=lambda o: o.tube.mark)
-page.reading("dead_volume", "dead volume", "mL", "volume", when=_inverted)
-page.reading("temperature", "water temperature", "degC", "thermometer", continues="temperature")
-page.reading(
-    "temperature_start",
-    "water temperature at the start",
-    "degC",
-    "thermometer",
-    optional=True,
-    continues="temperature",
-)
-declare_pressure(page)
-page.reading("level_difference", "water inside above outside", "mm", "ruler", optional=True)
-page.reading(
-    "level_difference_start",
-    "water inside above outside at the start",
-    "mm",
-    "ruler",
-    optional=True,
-    continues="level_difference",
-)
+tube.declare_readings(page)
 
 
 def _option(name: str, label: str, unit: str, reading: str) -> None:
     """A quantity that a form of the sample needs: given, or else named as missing."""
-    asked = _taken(reading)
+    asked = taken(reading)
 
     def is_given(shape: Shape) -> bool:
         return getattr(shape.options, name) is not None
@@ -246,15 +179,7 @@ def _option(name: str, label: str, unit: str, reading: str) -> None:
 
 _option("linear_density", "mass per length", "mg/mm", "sample_length")
 _option("density", "density of the sample", "g/mL", "sample_volume")
-page.given("mark", "last mark", "mL", lambda o: known(o.tube.mark), _inverted)
-page.given("meniscus_correction", "meniscus correction", "mL", lambda o: o.meniscus_correction or NO_CORRECTION)
-
-
-def _column(shape: Shape) -> bool:
-    return bool({"level_difference", "level_difference_start"} & shape.taken)
-
-
-page.given("gravity", "gravity", "m/s2", lambda o: o.gravity or GRAVITY, _column)
+tube.declare_given(page)
 
 # The sample
 
@@ -268,7 +193,7 @@ def sample_weighed(sample: Number) -> Number:
     "mass of sample",
     "g",
     "(length of the ribbon) × (mass per length)",
-    when=_taken("sample_length"),
+    when=taken("sample_length"),
     positive=True,
     name="sample_mass",
 )
@@ -280,7 +205,7 @@ def sample_by_length(sample_length: Number, linear_density: Number) -> Number:
     "mass of sample",
     "g",
     "(volume of the sample) × (density of the sample)",
-    when=both(_taken("sample_volume"), _not_taken("sample_length")),
+    when=both(taken("sample_volume"), not_taken("sample_length")),
     positive=True,
     name="sample_mass",
 )
@@ -288,196 +213,12 @@ def sample_by_volume(sample_volume: Number, density: Number) -> Number:
     return sample_volume * density
 
 
-# Volumes: an inverted burette counts down from its mark, and its dead volume is added
+# Volumes, pressures, and what the gas comes to
 
-_started = _taken("volume_start")
-_END, _START = "gas in the tube at the end", "gas in the tube at the start"
-
-
-def _direct_rule(end: str) -> Callable[[GasOverWaterOptions], str]:
-    return lambda options: f"(tube at the {end}){_correction(options)}"
-
-
-def _inverted_rule(end: str) -> Callable[[GasOverWaterOptions], str]:
-    return lambda options: f"((last mark) − (tube at the {end})) + (dead volume){_correction(options)}"
-
-
-def _correction(options: GasOverWaterOptions) -> str:
-    return "" if options.meniscus_correction is None else " − (meniscus correction)"
-
-
-@page.line(_END, "mL", _direct_rule("end"), when=_direct, positive=True, name="end_volume")
-def end_direct(volume_end: Number, meniscus_correction: Number) -> Number:
-    return volume_end - meniscus_correction
-
-
-@page.line(_END, "mL", _inverted_rule("end"), when=_inverted, positive=True, name="end_volume")
-def end_inverted(mark: Number, volume_end: Number, dead_volume: Number, meniscus_correction: Number) -> Number:
-    return (mark - volume_end) + dead_volume - meniscus_correction
-
-
-def _start_rules(options: GasOverWaterOptions) -> dict[str, str]:
-    return {"read": _direct_rule("start")(options), "empty": "(tube at the start)"}
-
-
-@page.choice(_START, "mL", _start_rules, when=both(_started, _direct), name="start_volume")
-def start_direct(volume_start: Number, meniscus_correction: Number) -> Pick:
-    # a start of zero was not read: no meniscus stands there
-    if nominal(volume_start) == 0:
-        return Pick("empty", volume_start)
-    return Pick("read", volume_start - meniscus_correction)
-
-
-@page.line(_START, "mL", _inverted_rule("start"), when=both(_started, _inverted), name="start_volume")
-def start_inverted(mark: Number, volume_start: Number, dead_volume: Number, meniscus_correction: Number) -> Number:
-    return (mark - volume_start) + dead_volume - meniscus_correction
-
-
-@page.line("gas volume", "mL", f"({_END}) − ({_START})", when=_started, positive=True, name="gas_volume")
-def volume_between(end_volume: Number, start_volume: Number) -> Number:
-    return end_volume - start_volume
-
-
-@page.line("gas volume", "mL", f"({_END})", when=_not_taken("volume_start"), positive=True, name="gas_volume")
-def volume_from_zero(end_volume: Number) -> Number:
-    return end_volume
-
-
-# Pressures: barometer, less vapour, less column, leaves the dry gas
-
-
-@page.table("vapour pressure of water", "kPa", "IAPWS, at the water temperature")
-def vapour_pressure(temperature: Number) -> Number:
-    return or_nan(vapour_pressure_pa, temperature)
-
-
-@page.table("density of the water", "g/mL", "water at its temperature, Tanaka 2001", when=_column)
-def water_density(temperature: Number) -> Number:
-    return or_nan(density_of_water, temperature)
-
-
-@page.line(
-    "pressure of the column",
-    "kPa",
-    "(density of the water) × (gravity) × (water inside above outside)",
-    when=_taken("level_difference"),
-)
-def head_pressure(water_density: Number, gravity: Number, level_difference: Number) -> Number:
-    return water_density * gravity * level_difference
-
-
-@page.line(
-    "pressure of the dry gas",
-    "kPa",
-    "(pressure at the bench) − (vapour pressure of water) − (pressure of the column)",
-    when=_taken("level_difference"),
-    positive=True,
-    name="dry_gas_pressure",
-)
-def dry_below_column(station_pressure: Number, vapour_pressure: Number, head_pressure: Number) -> Number:
-    return station_pressure - vapour_pressure - head_pressure
-
-
-@page.line(
-    "pressure of the dry gas",
-    "kPa",
-    "(pressure at the bench) − (vapour pressure of water)",
-    when=_not_taken("level_difference"),
-    positive=True,
-    name="dry_gas_pressure",
-)
-def dry_at_equal_levels(station_pressure: Number, vapour_pressure: Number) -> Number:
-    return station_pressure - vapour_pressure
-
-
-declare_gas_law(page, "temperature", "water temperature")
-
-_cold_start = both(_started, _taken("temperature_start"))
-_same_start = both(_started, _not_taken("temperature_start"))
-
-
-@page.line(
-    "start temperature in kelvin", "K", "(water temperature at the start)", when=_cold_start, name="start_kelvin"
-)
-def kelvin_at_start(temperature_start: Number) -> Number:
-    return temperature_start
-
-
-@page.line("start temperature in kelvin", "K", "(water temperature)", when=_same_start, name="start_kelvin")
-def kelvin_as_at_end(temperature: Number) -> Number:
-    return temperature
-
-
-@page.table("vapour pressure at the start", "kPa", "IAPWS, at the start temperature", when=_started)
-def start_vapour(start_kelvin: Number) -> Number:
-    return or_nan(vapour_pressure_pa, start_kelvin)
-
-
-_start_column = both(_started, _taken("level_difference_start"))
-
-
-@page.line(
-    "pressure of the column at the start",
-    "kPa",
-    "(density of the water) × (gravity) × (water inside above outside at the start)",
-    when=_start_column,
-)
-def start_head(water_density: Number, gravity: Number, level_difference_start: Number) -> Number:
-    return water_density * gravity * level_difference_start
-
-
-@page.line(
-    "dry gas at the start",
-    "kPa",
-    "(pressure at the bench) − (vapour pressure at the start) − (pressure of the column at the start)",
-    when=_start_column,
-    name="start_pressure",
-)
-def start_below_column(station_pressure: Number, start_vapour: Number, start_head: Number) -> Number:
-    return station_pressure - start_vapour - start_head
-
-
-@page.line(
-    "dry gas at the start",
-    "kPa",
-    "(pressure at the bench) − (vapour pressure at the start)",
-    when=both(_started, _not_taken("level_difference_start")),
-    name="start_pressure",
-)
-def start_at_equal_levels(station_pressure: Number, start_vapour: Number) -> Number:
-    return station_pressure - start_vapour
-
+tube.declare_volumes(page)
+tube.declare_dry_gas(page)
 
 # Amounts
-
-_REDUCED_END = f"(pressure of the dry gas) × ({_END}) / (water temperature in kelvin)"
-_REDUCED_START = f"(dry gas at the start) × ({_START}) / (start temperature in kelvin)"
-
-
-@page.line(
-    "P × V / T of the gas",
-    "kPa mL/K",
-    f"{_REDUCED_END} − {_REDUCED_START}",
-    when=_started,
-    positive=True,
-    name="reduced",
-)
-def reduced_between(
-    dry_gas_pressure: Number,
-    end_volume: Number,
-    kelvin: Number,
-    start_pressure: Number,
-    start_volume: Number,
-    start_kelvin: Number,
-) -> Number:
-    return dry_gas_pressure * end_volume / kelvin - start_pressure * start_volume / start_kelvin
-
-
-@page.line(
-    "P × V / T of the gas", "kPa mL/K", _REDUCED_END, when=_not_taken("volume_start"), positive=True, name="reduced"
-)
-def reduced_from_zero(dry_gas_pressure: Number, end_volume: Number, kelvin: Number) -> Number:
-    return dry_gas_pressure * end_volume / kelvin
 
 
 @page.line("amount of gas", "mol", "(P × V / T of the gas) / (gas constant R)")
@@ -644,7 +385,7 @@ RESULTS = (
 
 def judge(trial: Trial) -> Judgement:
     """All that can be said about a trial so far."""
-    verdicts = [*judge_tube(trial), *judge_barometer(trial), *judge_sea_level(trial)]
+    verdicts = [*judge_tube(trial), *judge_barometer(trial), *judge_place(trial), *judge_sea_level(trial)]
     if any(verdict.level == "stop" for verdict in verdicts):
         return Judgement(tuple(verdicts))
     verdicts += judge_yield(trial, "percent_reacted", OVER)
@@ -653,6 +394,12 @@ def judge(trial: Trial) -> Judgement:
         candidates = metal_candidates(trial)
         verdicts += judge_circular(trial)
     return Judgement(tuple(verdicts), candidates, {}, tuple(_statements(trial, candidates)))
+
+
+def judge_trials(options: GasOverWaterOptions, trials: Sequence[Trial]) -> Iterator[Verdict]:
+    """Whether the acid lasts over the trials."""
+    others = {} if options.reagent is None else consumes(options)
+    return judge_acid(options.acid, others, trials)
 
 
 OVER = "air in the tube from the start, air pushed in by the stopper, vapour or column left out, or a purer reagent"
@@ -675,7 +422,7 @@ def _room(trial: Trial) -> Iterator[Statement]:
     """In a tube filled by several trials: is there room for another like this one?"""
     mark, end = trial.options.tube.mark, trial.typed("volume_end")
     takes = trial.value("gas_volume")
-    if mark is None or end is None or takes is None or not _started(trial.sheet.shape) or _inverted(trial.sheet.shape):
+    if mark is None or end is None or takes is None or not started(trial.sheet.shape) or inverted(trial.sheet.shape):
         return
     left = float(mark.reading.si - end.si)
     room = "there is room" if left >= takes else "no room: fill the tube anew"
@@ -684,17 +431,6 @@ def _room(trial: Trial) -> Iterator[Statement]:
 
 
 # The bench model and the causes of error
-
-
-@dataclass(frozen=True)
-class TubeSetting:
-    """How the tube stands beside what it collects: volumes in m³, levels in m, K; None for what was not read."""
-
-    start: float | None
-    start_kelvin: float | None
-    level: float | None
-    level_start: float | None
-    dead: float | None
 
 
 @dataclass(frozen=True)
@@ -753,10 +489,10 @@ def bench(shape: Shape, truth: GasOverWaterTruth, faults: Mapping[str, float]) -
     the sample that was oxide or dirt), `air` (m³ of air in the tube, trapped or pushed in, at the bench's pressure).
     """
     options: GasOverWaterOptions = shape.options
-    setting, t = _as_read(truth.setting, shape), truth.temperature
+    setting, t = tube.as_read(truth.setting, shape), truth.temperature
     left = [1 - faults.get(name, 0.0) for name in ("leak", "unreacted", "skin")]
     gas = truth.sample * truth.gas_per_kg * prod(left)
-    weight = density_of_water(t) * float((options.gravity or GRAVITY).reading.si)
+    weight = density_of_water(t) * (options.gravity or tube.GRAVITY).si
     dry = truth.pressure - vapour_pressure_pa(t) - weight * (setting.level or 0.0)
     held = 0.0
     if "volume_start" in shape.taken:
@@ -765,39 +501,20 @@ def bench(shape: Shape, truth: GasOverWaterTruth, faults: Mapping[str, float]) -
         held = start_dry * known(setting.start) / at_start
     end = (gas * GAS_CONSTANT + held) * t / dry + faults.get("air", 0.0)
     readings: dict[str, Any] = {
-        "volume_end": _on_scale(options, end, setting.dead),
+        "volume_end": tube.on_scale(options, end, setting.dead),
         "temperature": t,
         "barometer": options.at_sea_level(truth.pressure),
     }
     optional = {
-        "volume_start": _on_scale(options, setting.start or 0.0, setting.dead),
+        "volume_start": tube.on_scale(options, setting.start or 0.0, setting.dead),
         "temperature_start": setting.start_kelvin,
         "level_difference": setting.level,
         "level_difference_start": setting.level_start,
     }
     readings |= {name: value for name, value in optional.items() if name in shape.taken}
-    if _inverted(shape):
+    if inverted(shape):
         readings["dead_volume"] = setting.dead
     return readings | _sample(shape, truth.sample)
-
-
-def _as_read(setting: TubeSetting, shape: Shape) -> TubeSetting:
-    """The setting without what this form does not read: the levels are equal then, the water as warm at the start."""
-    taken = shape.taken
-    return replace(
-        setting,
-        start_kelvin=setting.start_kelvin if "temperature_start" in taken else None,
-        level=setting.level if "level_difference" in taken else None,
-        level_start=setting.level_start if "level_difference_start" in taken else None,
-    )
-
-
-def _on_scale(options: GasOverWaterOptions, volume: float, dead: float | None) -> float:
-    """What the tube reads where it holds this much gas."""
-    correction = float((options.meniscus_correction or NO_CORRECTION).reading.si)
-    if options.tube.reading == "direct":
-        return volume + correction if volume else volume
-    return float(known(options.tube.mark).reading.si) + known(dead) - correction - volume
 
 
 BOAT = 0.0048
@@ -806,39 +523,32 @@ BOAT = 0.0048
 def _sample(shape: Shape, mass: float) -> dict[str, float]:
     options: GasOverWaterOptions = shape.options
     if "sample_length" in shape.taken:
-        return {"sample_length": mass / float(known(options.linear_density).reading.si)}
+        return {"sample_length": mass / known(options.linear_density).si}
     if "sample_volume" in shape.taken:
-        return {"sample_volume": mass / float(known(options.density).reading.si)}
+        return {"sample_volume": mass / known(options.density).si}
     if "sample" in shape.split:
         return {"sample_tare": BOAT, "sample_gross": BOAT + mass}
     return {"sample": mass}
 
 
-def _no_vapour(temperature: Number) -> Number:
-    return 0.0 * temperature
+def foresee(options: GasOverWaterOptions, sample: float, setting: Setting) -> GasOverWaterTruth:
+    """What so much of the reagent sets free. Raises Refusal for an unknown one."""
+    if options.reagent is None:
+        message = (
+            "Name the metal that it may be, with its equation: the one with the smallest equivalent mass makes the "
+            "most gas, and its limit is safe for all."
+        )
+        raise refuse("plan-open", message, "options.reagent")
+    dead = setting.dead_volume.si if is_burette(options) else None
+    tube = TubeSetting(start=0.0, start_kelvin=None, level=0.0, level_start=0.0, dead=dead)
+    per_kg = options.gas_per_reagent / options.reagent.molar_mass
+    return GasOverWaterTruth(sample, per_kg, setting.temperature.si, setting.barometer.si, tube)
 
 
-def _no_start_vapour(start_kelvin: Number) -> Number:
-    return 0.0 * start_kelvin
+def consumes(options: GasOverWaterOptions) -> Mapping[str, float]:
+    """Mol of each other reactant per kg of the reagent."""
+    return others_per_kg(known(options.equation), known(options.reagent))
 
-
-def _no_column(water_density: Number, gravity: Number, level_difference: Number) -> Number:
-    return 0.0 * water_density * gravity * level_difference
-
-
-def _no_start_column(water_density: Number, gravity: Number, level_difference_start: Number) -> Number:
-    return 0.0 * water_density * gravity * level_difference_start
-
-
-def _end_subtracted(mark: Number, volume_end: Number, dead_volume: Number, meniscus_correction: Number) -> Number:
-    return (mark - volume_end) - dead_volume - meniscus_correction
-
-
-def _start_subtracted(mark: Number, volume_start: Number, dead_volume: Number, meniscus_correction: Number) -> Number:
-    return (mark - volume_start) - dead_volume - meniscus_correction
-
-
-_SLIP = "a slip of the calculation: done or not done"
 
 CAUSES = (
     Cause("leak", "gas lost through a leak", TruthChanged("leak"), "%", 0.02, 0.3, "a third lost is heard or smelt"),
@@ -869,25 +579,7 @@ CAUSES = (
         3e-6,
         "3 mL of air is a bubble as long as a thumb",
     ),
-    Cause(
-        "vapour-ignored",
-        "vapour pressure left out",
-        LineReplaced({"vapour_pressure": _no_vapour, "start_vapour": _no_start_vapour}),
-        limit=_SLIP,
-    ),
-    Cause(
-        "column-ignored",
-        "water column left out",
-        LineReplaced({"head_pressure": _no_column, "start_head": _no_start_column}),
-        limit=_SLIP,
-    ),
-    Cause(
-        "dead-subtracted",
-        "dead volume subtracted in place of added",
-        LineReplaced({"end_volume": _end_subtracted, "start_volume": _start_subtracted}),
-        limit=_SLIP,
-        when=_is_burette,
-    ),
+    *tube.SLIPS,
     Cause(
         "sea-level",
         "a sea-level pressure taken for that at the bench",
@@ -909,7 +601,7 @@ def shapes() -> Iterator[Shape]:
     columns = frozenset({"level_difference"})
     later = frozenset({"volume_start", "level_difference", "level_difference_start", "temperature_start"})
     alone = frozenset({"sample"})
-    for options, taken, net, split in (
+    for options, optional, net, split in (
         (zinc | burette, columns, alone, frozenset[str]()),
         (zinc | burette | corrected, later, alone, alone),
         (zinc, frozenset[str](), alone, frozenset[str]()),
@@ -924,7 +616,7 @@ def shapes() -> Iterator[Shape]:
         ({}, columns, alone, frozenset[str]()),
         (burette, frozenset[str](), alone, alone),
     ):
-        yield Shape(GasOverWaterOptions.model_validate(options), net, split, taken)
+        yield Shape(GasOverWaterOptions.model_validate(options), net, split, optional)
 
 
 def headline(options: GasOverWaterOptions) -> Headline:
@@ -933,6 +625,15 @@ def headline(options: GasOverWaterOptions) -> Headline:
         return Headline("equivalent mass {}", "gas_amount", "{} H2")
     place = "0 °C, 1 atm" if options.standard == "0C_1atm" else "0 °C, 1 bar"
     return Headline(f"{{}} at {place}", "percent_reacted", "{} reacted")
+
+
+def remains(trial: Trial, found: str | None) -> Iterator[Remain]:
+    """What the sample leaves in its acid; of an unknown metal only that there is something."""
+    options: GasOverWaterOptions = trial.options
+    if options.equation is None or options.reagent is None:
+        yield Remain(None, "solution of the unknown sample", "dissolved")
+    else:
+        yield from remains_of(options.equation, options.reagent, options.acid, trial.value("sample_amount"))
 
 
 METHOD = Method(
@@ -951,5 +652,15 @@ METHOD = Method(
     expect=expect,
     accepted=accepted_result,
     matched=matched_result,
-    pictured=lambda trial: gas_picture(trial, _inverted(trial.sheet.shape)),
+    foresight=Foresight(
+        foresee,
+        ("temperature", "barometer", "dead_volume", "concentration", "excess"),
+        measured=("sample_length", "sample_volume"),
+        consumes=consumes,
+        usual={"concentration": "3 mol/L"},
+    ),
+    alike="volume_per_gram",
+    over_trials=judge_trials,
+    pictures=lambda trial: Pictures(gas=drawn(trial, inverted(trial.sheet.shape))),
+    remains=remains,
 )

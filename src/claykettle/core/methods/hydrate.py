@@ -14,19 +14,21 @@ from itertools import product
 from typing import Annotated, Any
 
 from pydantic import Field, model_validator
-from pydantic_core import PydanticCustomError
 
 from claykettle.core.causes import Cause, ReadingShifted, TruthChanged
 from claykettle.core.chemistry.formula import Formula, parse_formula
 from claykettle.core.chemistry.hydrates import all_hydrates, known_salt, lower_hydrates
+from claykettle.core.errors import refuse
 from claykettle.core.judgement.constancy import is_constant
 from claykettle.core.judgement.digits import swapped
 from claykettle.core.judgement.identify import tell_apart, with_likelihoods
 from claykettle.core.judgement.ratios import INSIDE, is_inside, judge_formula, misfit, misfits
-from claykettle.core.method import Formulated, Headline, Judgement, Method, Trial
-from claykettle.core.methods.crucible import Crucible
-from claykettle.core.options import FIRST, FormulaField, FormulaList, SeriesOptions
+from claykettle.core.method import Foresight, Formulated, Headline, Judgement, Method, Trial
+from claykettle.core.methods.crucible import USUAL, Crucible
+from claykettle.core.options import FIRST, FormulaField, FormulaList, SeriesOptions, field_error
+from claykettle.core.remains import Remain, solid
 from claykettle.core.rounding import exact, with_uncertainty
+from claykettle.core.setting import Setting
 from claykettle.core.uncertainty import Number, nominal, standard_uncertainty
 from claykettle.core.verdict import Candidate, Verdict, candidate
 from claykettle.core.worksheet import Page, Pick, Shape, Values
@@ -78,7 +80,7 @@ class HydrateOptions(SeriesOptions):
     def _consistent(self) -> HydrateOptions:
         if self.salt is not None and self.salt.water:
             text = f"The salt must be written without its water: {self.salt.anhydrous.text}, not {self.salt.text}."
-            raise PydanticCustomError("not-anhydrous", "{text}", {"text": text, "field": "salt"})
+            raise field_error("not-anhydrous", text, "salt")
         for field, hydrates in (("accepted", (self.accepted,)), ("candidates", self.candidates)):
             for hydrate in hydrates:
                 self._fits(field, hydrate)
@@ -89,10 +91,10 @@ class HydrateOptions(SeriesOptions):
             return
         if not hydrate.water:
             text = f"{hydrate.text} holds no crystal water; write it as for example {hydrate.text}.2H2O."
-            raise PydanticCustomError("not-a-hydrate", "{text}", {"text": text, "field": field})
+            raise field_error("not-a-hydrate", text, field)
         if self.salt is not None and hydrate.anhydrous.counts != self.salt.counts:
             text = f"{hydrate.text} is not a hydrate of {self.salt.text}."
-            raise PydanticCustomError("other-salt", "{text}", {"text": text, "field": field})
+            raise field_error("other-salt", text, field)
 
     @property
     def known_salt(self) -> Formula:
@@ -496,6 +498,16 @@ def bench(shape: Shape, truth: HydrateTruth, faults: Mapping[str, float]) -> dic
     return crucible.weighed(shape, truth.vessel, loaded, [end + 0.02 * water, end, end])
 
 
+def foresee(options: HydrateOptions, sample: float, setting: Setting) -> HydrateTruth:
+    """What so much of the hydrate will be. Raises Refusal where it is not named: its water decides."""
+    hydrate = options.accepted or next(iter(options.candidates or ()), None)
+    if hydrate is None:
+        message = "Name the hydrate that you expect: how much water leaves depends on it."
+        raise refuse("plan-open", message, "options.accepted")
+    water = water_fraction(hydrate)
+    return HydrateTruth(setting.vessel_mass.si, sample, water / (1 - water))
+
+
 CAUSES = (
     Cause(
         "not-fully-heated",
@@ -580,6 +592,17 @@ def shapes() -> Iterator[Shape]:
         yield Shape(options, *net)
 
 
+def remains(trial: Trial, found: str | None) -> Iterator[Remain]:
+    """The residue: the salt without its water."""
+    options: HydrateOptions = trial.options
+    hydrate = options.accepted or (parse_formula(found) if found else None)
+    salt = options.salt or (hydrate.anhydrous if hydrate is not None else None)
+    if salt is None:
+        yield Remain(None, "residue of an unknown salt", "solid")
+    else:
+        yield solid(salt, trial.value("residue_mass"))
+
+
 METHOD = Method(
     name="hydrate",
     title="Water of a hydrate",
@@ -596,4 +619,6 @@ METHOD = Method(
     expect=expect,
     accepted=accepted_result,
     matched=matched_result,
+    foresight=Foresight(foresee, ("vessel_mass", "vessel_volume"), usual=USUAL),
+    remains=remains,
 )

@@ -6,15 +6,14 @@ from collections.abc import Callable
 from typing import Annotated, Any
 
 from pydantic import Field, model_validator
-from pydantic_core import PydanticCustomError
 
 from claykettle.core.chemistry.conditions import GAS_CONSTANT, station_pressure_pa
 from claykettle.core.errors import Refusal
-from claykettle.core.options import GivenLength, Options, known
+from claykettle.core.options import GivenLength, Options, field_error, in_words, known
 from claykettle.core.uncertainty import Number
 from claykettle.core.worksheet import Page, Shape
 
-LATE: dict[str, Any] = {"first": True, "order": 1}
+LATE: dict[str, Any] = {"first": True, "order": 2}
 """Asked of every run, behind what the method itself asks first."""
 
 
@@ -24,8 +23,8 @@ class RoomOptions(Options):
     barometer: Annotated[str, Field(pattern="^(station|sea_level)$")] = Field(
         default="station",
         title="Barometer figure",
-        description="station: at the bench; sea level: reduced, as a weather service gives it",
-        json_schema_extra=LATE,
+        description="A weather service gives it reduced to sea level.",
+        json_schema_extra=LATE | in_words({"station": "read at the bench", "sea_level": "reduced to sea level"}),
     )
     elevation: GivenLength | None = Field(
         default=None,
@@ -38,14 +37,14 @@ class RoomOptions(Options):
     def _elevation_goes_with_sea_level(self) -> RoomOptions:
         if self.barometer == "sea_level" and self.elevation is None:
             text = "A sea-level figure needs the elevation of the laboratory, such as 520 m."
-            raise PydanticCustomError("missing-field", "{text}", {"text": text, "field": "elevation"})
+            raise field_error("missing-field", text, "elevation")
         return self
 
     def at_sea_level(self, station_pa: float) -> float:
         """What the barometer figure reads where the bench has this pressure."""
         if self.barometer == "station":
             return station_pa
-        return station_pa / station_pressure_pa(1.0, float(known(self.elevation).reading.si))
+        return station_pa / station_pressure_pa(1.0, known(self.elevation).si)
 
 
 def _is_reduced(shape: Shape) -> bool:
@@ -76,9 +75,13 @@ def declare_gas_law(page: Page, temperature: str, label: str) -> None:
         return celsius
 
 
+def _of_the_room(options: RoomOptions) -> str:
+    return "sea_level" if options.barometer == "sea_level" else "barometer"
+
+
 def declare_pressure(page: Page) -> None:
     """Put the barometer and the pressure at the bench on the page."""
-    page.reading("barometer", "barometer", "hPa", "barometer", continues="barometer")
+    page.reading("barometer", "barometer", "hPa", "barometer", continues="barometer", room=_of_the_room)
     page.given("elevation", "elevation", "m", lambda options: known(options.elevation), _is_reduced)
 
     @page.line("pressure at the bench", "kPa", "(barometer)", when=_is_read, positive=True, name="station_pressure")

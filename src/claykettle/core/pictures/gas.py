@@ -1,0 +1,40 @@
+"""What a gas tube shows: the gas it holds, which way it counts, both water levels; and the fall of the pressure."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class Tube:
+    """The tube as it stands, volumes of gas in mL and levels in mm (water inside above that outside).
+
+    `counts_down` tells a burette turned over, whose zero is at the open end; `mark` is its last mark, `dead` the volume
+    beyond it. What is not known yet is None.
+    """
+
+    counts_down: bool
+    mark: float | None
+    dead: float | None
+    start: float | None
+    end: float | None
+    level: float | None
+    level_start: float | None
+
+
+@dataclass(frozen=True)
+class Fall:
+    """One step of the fall from the barometer to the dry gas: what it is, from where to where, in kPa and as text."""
+
+    label: str
+    upper: float
+    lower: float
+    text: str
+
+
+@dataclass(frozen=True)
+class GasPicture:
+    """The tube, and the fall of the pressure as far as it is known."""
+
+    tube: Tube
+    fall: tuple[Fall, ...]

@@ -1,0 +1,1 @@
+"""Before the day: how large a sample, how much of everything else."""
