@@ -68,6 +68,21 @@ class Server(unittest.TestCase):
             self.assertEqual(connection.scalar(text("SELECT word FROM kept")), "31.204")
         again.close()
 
+    def test_a_second_server_leaves_the_temporary_tables_of_the_first_alone(self) -> None:
+        """In a folder that they shared, one that started took them from under the other's queries."""
+        first, second = (PrivateServer(folder_for(self), fast=True) for _ in range(2))
+        first.start()
+        self.addCleanup(first.stop)
+        table = first.scratch / "#sql-temptable-1-1-1.MAD"
+        table.touch()
+        second.start()
+        self.addCleanup(second.stop)
+        self.assertTrue(table.exists())
+        database = Database(first.url)
+        with database.engine.connect() as connection:
+            self.assertEqual(connection.scalar(text("SELECT @@tmpdir")), str(first.scratch))
+        database.close()
+
     def test_the_password_is_the_owners_alone(self) -> None:
         folder = folder_for(self)
         server = PrivateServer(folder, fast=True)

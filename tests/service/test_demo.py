@@ -32,8 +32,20 @@ EXPECTED: dict[str, tuple[str, set[str], set[str]]] = {
     "Zinc over water": ("waiting", set(), {"yield-over-100", "off-scale"}),
     "Zinc over water, levels made equal": ("waiting", set(), {"yield-over-100", "off-scale"}),
     "Zinc over water, dead volume subtracted by hand": ("waiting", set(), {"yield-over-100"}),
-    "Zinc over water, the weather service's pressure": ("waiting", {"yield-over-100"}, {"sea-level"}),
+    "Zinc over water, the weather service's pressure": (
+        "waiting",
+        {"yield-over-100", "sea-level-figure"},
+        {"sea-level"},
+    ),
     "Peroxide over manganese pigment": ("waiting", set(), {"yield-over-100", "off-scale"}),
+    "Blanc fixe": ("finished", {"constant-mass"}, {"yield-over-100", "unwashed"}),
+    "Blanc fixe, weighed early": ("waiting", {"still-losing", "yield-over-100", "unwashed"}, {"constant-mass"}),
+    "Blanc fixe, left in the oven": ("waiting", {"missing-reading"}, {"yield-over-100"}),
+    "Potash alum from foil": ("waiting", set(), {"yield-over-100", "limiting-undecided", "out-of-order"}),
+    "Cobalt ferrite, black": ("waiting", {"missing-reading"}, {"yield-over-100"}),
+    "Alum, slow against ice": ("waiting", {"fair-test", "sizes-differ"}, {"unfair-test", "crystals-few"}),
+    "Potash alum, recrystallized": ("waiting", set(), {"yield-over-100", "off-scale", "out-of-order", "undissolved"}),
+    "Cobalt chloride by zinc": ("waiting", {"constant-mass", "formula-match"}, {"yield-over-100", "out-of-order"}),
     "Malachite, under-heated": ("waiting", {"formula-none", "yield-over-100"}, {"formula-match"}),
 }
 

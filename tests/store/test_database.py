@@ -15,7 +15,7 @@ from sqlalchemy.exc import IntegrityError
 from claykettle.launch.mariadb import PrivateServer
 from claykettle.service.runs import find_run
 from claykettle.store.database import Database
-from claykettle.store.tables import Base, Bench
+from claykettle.store.tables import Base, Bench, Day, Section
 from tests.support.server import AppCase, shared_database
 
 UUID = "00000000-0000-4000-8000-000000000001"
@@ -72,7 +72,10 @@ class Migrations(unittest.TestCase):
         with database.transaction() as session:
             run = find_run(session, UUID)
         self.assertEqual([(event.step, event.trial) for event in run.step_events], [("fire", "A"), ("heat#1", "A")])
-        self.assertEqual([row.text for row in run.own_trials[0].readings], ["31.204"])
+        self.assertEqual([(row.text, row.half_width) for row in run.own_trials[0].readings], [("31.204", "")])
+        with database.transaction() as session:
+            section, day = session.get_one(Section, 1), session.get_one(Day, 1)
+            self.assertEqual((section.elevation, day.instruments), ("", {}))
 
     def test_every_text_is_case_sensitive_utf8(self) -> None:
         query = (

@@ -4,11 +4,14 @@ from __future__ import annotations
 
 from dataclasses import replace
 from datetime import timedelta
+from typing import Any
+from unittest import mock
 from uuid import uuid4
 
 from claykettle.core.errors import Conflict
 from claykettle.service.record import record_reading, start_trial
 from claykettle.service.runs import find_run
+from claykettle.store import runs as store
 from claykettle.store.cache import MOST, RunCache
 from claykettle.store.database import Database
 from claykettle.store.records import StoredRun
@@ -70,6 +73,34 @@ class TwoProcesses(AppCase):
         with self.database.transaction() as session:
             readings = find_run(session, self.uuid).own_trials[0].readings
         self.assertEqual([row.text for row in readings], ["31.204"])
+
+
+class ChangedWhileRead(TwoProcesses):
+    def seen_while(self, name: str) -> StoredRun:
+        """The run as a process reads it while another one records, right after the query of this name."""
+        query = getattr(store, name)
+        changes = [("vessel", "31.204")]
+
+        def then_changed(*arguments: Any) -> Any:
+            rows = query(*arguments)
+            if changes:
+                self.record(self.other, *changes.pop())
+            return rows
+
+        reader = Database(self.database.url)
+        self.addCleanup(reader.close)
+        with mock.patch.object(store, name, then_changed), reader.transaction() as session:
+            find_run(session, self.uuid)
+        with reader.transaction() as session:
+            return find_run(session, self.uuid)
+
+    def test_a_run_that_changes_while_it_is_read_is_never_remembered_in_halves(self) -> None:
+        """Its version and its readings come by several queries; a reading saved between them must not stay unseen."""
+        for name in ("_read_once", "_trials", "_procedure"):
+            with self.subTest(after=name):
+                self.uuid = self.start()["uuid"]
+                run = self.seen_while(name)
+                self.assertEqual([row.text for row in run.own_trials[0].readings], ["31.204"])
 
 
 class NewTrials(TwoProcesses):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import gc
 import os
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 from flask import Flask
@@ -11,10 +12,18 @@ from flask import Flask
 from claykettle.store.database import Database
 from claykettle.web import create_app
 
+AHEAD = "CLAYKETTLE_CLOCK_AHEAD_H"
+"""By so many hours the application's clock is ahead: to rehearse the day after, and for its tests."""
+
 
 def make_app() -> Flask:
     """The application on the database and built page that the environment names."""
+    ahead = timedelta(hours=float(os.environ.get(AHEAD, "0")))
     # what is loaded by now stays: the collector need not look through it again at every request
     gc.collect()
     gc.freeze()
-    return create_app(Database(os.environ["CLAYKETTLE_DATABASE_URL"]), Path(os.environ["CLAYKETTLE_BUILT"]))
+    return create_app(
+        Database(os.environ["CLAYKETTLE_DATABASE_URL"]),
+        Path(os.environ["CLAYKETTLE_BUILT"]),
+        lambda: datetime.now(UTC) + ahead,
+    )

@@ -58,6 +58,7 @@ def answer_view(evaluation: Evaluation, trial: TrialEvaluation) -> AnswerView:
     head = evaluation.run.method.headline(evaluation.run.options)
     second = trial.result(head.second) if head.second else None
     codes = {verdict.code for verdict in trial.verdicts}
+    constant = {verdict.about for verdict in trial.verdicts if verdict.code == "constant-mass"}
     matches = sum(row.status == "match" for row in possible)
     if formula is not None and not trial.candidates:
         matches = int(formula.text is not None)  # told, not chosen
@@ -65,8 +66,8 @@ def answer_view(evaluation: Evaluation, trial: TrialEvaluation) -> AnswerView:
     if any(verdict.level == "stop" for verdict in trial.verdicts):
         why = "Provisional: something cannot be right"
     elif "missing-reading" in codes:
-        why = "Provisional: a weighing is missing"
-    elif "constant-mass" not in codes and any(row.series for row in trial.trial.sheet.readings.values()):
+        why = "Provisional: a reading is missing"
+    elif any(row.settles and name not in constant for name, row in trial.trial.sheet.readings.items()):
         why = "Provisional: the mass has not settled"
     shares = trial.shares(evaluation.key) if key else ()
     remarks = [limiting_sentence(shares, trial.trial.sheet)]
@@ -104,7 +105,9 @@ def _ruler(evaluation: Evaluation, trial: TrialEvaluation) -> RulerView | None:
     expanded = 2 * result.standard_uncertainty
     reach = 1.15 * max(_SCALES[result.unit], expanded)
     low, high = max(0.0, result.value - reach), result.value + reach
-    shown = sorted((row for row in marks if low <= (row.expected or 0.0) <= high), key=lambda row: row.expected or 0.0)
+    # of several with one place on the scale, such as halides with the same water, the nearest stands for all
+    inside = {row.expected: row for row in reversed(marks) if low <= (row.expected or 0.0) <= high}
+    shown = sorted(inside.values(), key=lambda row: row.expected or 0.0)
     unit = "" if result.unit == "1" else result.unit
     return RulerView(
         unit=unit,

@@ -34,7 +34,7 @@ def comparison_view(run: StoredRun) -> ComparisonView:
     accepted = evaluation.run.method.accepted(evaluation.run.options)
     shown = None if accepted is None else unit.from_si(accepted)
     return ComparisonView(
-        label=evaluation.trials[0].trial.sheet.by_name[evaluation.key].label,
+        label=evaluation.key_line.label,
         unit=unit.shown,
         rows=[_row(evaluation, trial.label) for trial in evaluation.trials],
         mean=None if mean is None else MeanView(value=mean.value, expanded=_expanded(mean), text=mean.text),

@@ -14,12 +14,22 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from claykettle.service.record import correct_reading, observe, record_reading, start_trial
-from claykettle.service.runs import start_run
+from claykettle.service.register import keep_instrument
+from claykettle.service.room import read_room
+from claykettle.service.starting import start_run
 from claykettle.service.steps import mark_step
 from claykettle.store.records import StoredRun
 from claykettle.store.tables import Bench, Day, Instrument, Section
 
 SECTION = "Chemistry for Glaze and Pigment Makers"
+SHELF = (
+    # kind, name, half-width, capacity, which way it counts
+    ("balance", "Balance B", "0.001 g", "200 g", ""),
+    ("balance", "Balance C, coarse", "0.01 g", "600 g", ""),
+    ("balance", "Balance D, fine", "0.0001 g", "100 g", ""),
+    ("volume", "Burette 50 mL", "0.05 mL", "50 mL", "inverted_burette"),
+    ("volume", "Long tube 500 mL", "1 mL", "500 mL", "direct"),
+)
 BENCHES = ("Ball", "China", "Flint", "Grog", "Kaolin", "Marl", "Slip", "Terra")
 
 
@@ -39,10 +49,18 @@ def seed_demo(session: Session, now: datetime) -> bool:
     for row in MALACHITE:
         _malachite(session, now, *row)
     _whiting(session, now)
-    _argon(session, now)
     for tube in ZINC_OVER_WATER:
         _zinc_over_water(session, now, *tube)
+    _room(session, now)
+    _argon(session, now)
     _peroxide(session, now)
+    for precipitate in BLANC_FIXE:
+        _blanc_fixe(session, now, *precipitate)
+    _cobalt_chloride(session, now)
+    _alum_from_foil(session, now)
+    _alum(session, now)
+    _ferrite(session, now)
+    _cooling_test(session, now)
     return True
 
 
@@ -55,9 +73,11 @@ def _lay_out(session: Session, now: datetime) -> None:
     first = session.scalars(select(Bench).limit(1)).one()
     first.name = BENCHES[0]
     session.add_all(Bench(name=name) for name in BENCHES[1:])
-    session.add(Instrument(kind="balance", name="Balance B", half_width="0.001 g", decimals=3))
-    session.add(Instrument(kind="balance", name="Balance C, coarse", half_width="0.01 g", decimals=2))
-    session.flush()
+    section.elevation = "520 m"
+    for kind, name, half_width, capacity, direction in SHELF:
+        keep_instrument(
+            session, number=None, kind=kind, name=name, half_width=half_width, capacity=capacity, direction=direction
+        )
 
 
 class _Bench:
@@ -288,6 +308,220 @@ def _two_that_agree(session: Session, now: datetime) -> None:
     bench.hydrate("27.904", "29.391", ("28.722", "28.705", "28.704"))
 
 
+BLANC_FIXE = (
+    # bench, more of its title, hours ago, salt, sulfate, paper, the weighings after drying
+    ("Marl", "", 22.0, "1.032", "21.5", "0.908", ("1.868", "1.864")),
+    ("Slip", ", weighed early", 5.0, "1.018", "21.0", "0.915", ("2.204", "2.091")),
+    ("Kaolin", ", left in the oven", 15.0, "1.044", "22.0", "0.902", ()),
+)
+
+
+def _blanc_fixe(
+    session: Session,
+    now: datetime,
+    name: str,
+    more: str,
+    hours: float,
+    salt: str,
+    sulfate: str,
+    paper: str,
+    dried: tuple[str, ...],
+) -> None:
+    """Blanc fixe from barium chloride and sodium sulfate: a good yield, a wet one, and one that waits in the oven."""
+    bench = _Bench(
+        session,
+        now - timedelta(hours=hours),
+        name,
+        "Balance A",
+        f"Blanc fixe{more}",
+        method="precipitation",
+        options={
+            "equation": "BaCl2(aq) + Na2SO4(aq) -> BaSO4(s) + 2 NaCl(aq)",
+            "reagents": [{"formula": "BaCl2.2H2O"}, {"formula": "Na2SO4", "concentration": "0.250 mol/L"}],
+        },
+        planned={"reagent_1": {"about": "1 g"}},
+    )
+    bench.weigh("reagent_1", salt)
+    bench.weigh("reagent_2", sulfate)
+    for step, minutes in (("predict", 2), ("dissolve_warm", 6), ("mix", 4), ("label_paper", 3)):
+        bench.step(step, "finished", minutes)
+    bench.see("solid forms")
+    bench.weigh("paper", paper)
+    for step, minutes in (("fold_quarter", 2), ("set_up_gravity", 2), ("pour", 14)):
+        bench.step(step, "finished", minutes)
+    for tag in ("rinse, beaker", "rinse, paper"):
+        for _ in range(3):
+            bench.see(tag)
+    bench.see("washings clear" if not more.endswith("early") else "still cloudy")
+    bench.step("wash_test", "finished", 1)
+    if more.endswith("oven"):
+        bench.see("place", "shelf 2, place 3")
+    for number, text in enumerate(dried, start=1):
+        hours_dried = (0.75 if more else 15.5) if number == 1 else 0.5
+        bench.step(f"dry_oven#{number}", "finished", 60 * hours_dried)
+        bench.weigh("collected", text, number, 12, confirmed=True)
+    if dried and not more:
+        bench.step("set_aside", "finished", 5)
+
+
+def _alum_from_foil(session: Session, now: datetime) -> None:
+    """Potash alum from aluminium foil: crude, and recrystallized in a run of its own."""
+    bench = _Bench(
+        session,
+        now - timedelta(hours=50),
+        "Grog",
+        "Balance A",
+        "Potash alum from foil",
+        method="synthesis",
+        options={
+            "equation": "2 Al(s) + 2 KOH(aq) + 4 H2SO4(aq) + 22 H2O(l) -> 2 KAl(SO4)2.12H2O(s) + 3 H2(g)",
+            "product": "KAl(SO4)2.12H2O",
+            "reagents": [
+                {"formula": "Al", "name": "foil", "planned": "1.0 g"},
+                {"formula": "KOH", "concentration": "1.5 mol/L", "planned": "50 mL"},
+                {"formula": "H2SO4", "concentration": "4.0 mol/L", "planned": "35 mL"},
+            ],
+        },
+        schools={"melting": "none"},
+    )
+    for slot, text in (("reagent_1", "1.004"), ("reagent_2", "50.0"), ("reagent_3", "35.0")):
+        bench.weigh(slot, text)
+    bench.step("react", "started")
+    bench.see("gas")
+    for step, minutes in (("react", 30), ("work_up", 15), ("set_up_vacuum", 4), ("pour", 6), ("draw_air", 5)):
+        bench.step(step, "finished", minutes)
+    bench.step("dry_crude", "finished", 60 * 18)
+    bench.weigh("crude", "14.862")
+    bench.step("purify", "finished", 90)
+    bench.step("dry_pure", "finished", 60 * 20)
+    bench.weigh("pure", "12.094")
+
+
+def _ferrite(session: Session, now: datetime) -> None:
+    """A black cobalt ferrite by hot sodium hydroxide, dropwise, its base in excess."""
+    bench = _Bench(
+        session,
+        now - timedelta(hours=4),
+        "China",
+        "Balance A",
+        "Cobalt ferrite, black",
+        method="synthesis",
+        options={
+            "equation": "CoCl2(aq) + 2 FeCl3(aq) + 8 NaOH(aq) -> CoFe2O4(s) + 8 NaCl(aq) + 4 H2O(l)",
+            "reagents": [
+                {"formula": "CoCl2", "concentration": "0.50 mol/L"},
+                {"formula": "FeCl3", "concentration": "1.00 mol/L"},
+                {"formula": "NaOH", "concentration": "3.0 mol/L"},
+            ],
+        },
+        schools={"addition": "dropwise", "purification": "no", "melting": "none", "filter": "gravity"},
+    )
+    for slot, text in (("reagent_1", "10.0"), ("reagent_2", "10.0"), ("reagent_3", "50.0")):
+        bench.weigh(slot, text)
+    bench.step("react", "started")
+    bench.see("black")
+    bench.step("react", "finished", 20)
+    bench.weigh("addition_volume", "50.0")
+    bench.weigh("addition_time", "6.0")
+
+
+def _cooling_test(session: Session, now: datetime) -> None:
+    """Alum cooled slowly and in ice, from one solution in equal portions: a fair test."""
+    bench = _Bench(
+        session,
+        now - timedelta(hours=6),
+        "Flint",
+        "Balance A",
+        "Alum, slow against ice",
+        method="crystal_growth",
+        options={
+            "solute": "KAl(SO4)2.12H2O",
+            "portions": [
+                {"label": "board", "cooling": "slow, on a board"},
+                {"label": "ice", "cooling": "fast, in ice"},
+            ],
+        },
+    )
+    bench.step("saturate", "finished", 15)
+    bench.weigh("volume_1", "25.0")
+    bench.weigh("volume_2", "25.0")
+    bench.step("cool", "started")
+    bench.see("first crystals")
+    bench.step("cool", "finished", 60)
+    bench.step("pour_off", "finished", 6)
+    for number, lengths in ((1, ("8.5", "7.0", "9.0", "6.5", "8.0")), (2, ("2.5", "2.0", "3.0", "2.5", "2.0"))):
+        for position, text in enumerate(lengths, start=1):
+            bench.weigh(f"lengths_{number}", text, position, 0.5)
+
+
+def _alum(session: Session, now: datetime) -> None:
+    """Potash alum from water: more water than it needed, so less came back."""
+    bench = _Bench(
+        session,
+        now - timedelta(hours=26),
+        "Grog",
+        "Balance A",
+        "Potash alum, recrystallized",
+        method="recrystallization",
+        options={"solute": "KAl(SO4)2.12H2O", "solvent_density": "0.998 g/mL"},
+        schools={"drying": "air"},
+        planned={"crude": {"about": "10 g"}},
+    )
+    bench.weigh("crude", "10.214")
+    bench.step("dissolve", "finished", 12)
+    bench.weigh("solvent", "26.5")
+    bench.weigh("hot_temperature", "61.0")
+    bench.step("cool_slowly", "started")
+    bench.see("crystals")
+    bench.step("cool_slowly", "finished", 40)
+    bench.weigh("cold_temperature", "4.5")
+    for step, minutes in (("set_up_vacuum", 4), ("pour", 6)):
+        bench.step(step, "finished", minutes)
+    for _ in range(2):
+        bench.see("rinse, ice-cold")
+    bench.step("draw_air", "finished", 5)
+    bench.step("dry_air", "finished", 60 * 20)
+    bench.weigh("crystals", "8.306")
+
+
+def _cobalt_chloride(session: Session, now: datetime) -> None:
+    """Cobalt(II) chloride hydrate taken apart: its water by heating, its metal by zinc, its chlorine as the rest."""
+    bench = _Bench(
+        session,
+        now - timedelta(hours=21),
+        "Terra",
+        "Balance A",
+        "Cobalt chloride by zinc",
+        method="composition",
+        options={"metal": "Co", "accepted": "CoCl2.6H2O"},
+        planned={"sample": {"about": "1.5 g"}},
+    )
+    bench.weigh("vessel", "28.104")
+    bench.weigh("vessel_sample", "29.611")
+    for number, text in enumerate(("28.936", "28.928", "28.927"), start=1):
+        bench.step(f"heat#{number}", "finished", 9)
+        if number == 1:
+            bench.see("colour change", "pink to blue")
+        bench.weigh("vessel_residue", text, number, 11)
+    bench.step("dissolve", "finished", 5)
+    bench.step("displace", "started")
+    bench.see("bubbles")
+    bench.see("colourless")
+    for step, minutes in (("displace", 20), ("clean_up", 8), ("label_paper", 2)):
+        bench.step(step, "finished", minutes)
+    bench.weigh("paper", "0.911")
+    for step, minutes in (("fold_quarter", 2), ("set_up_gravity", 2), ("pour", 9)):
+        bench.step(step, "finished", minutes)
+    for tag in ("rinse, beaker", "rinse, paper"):
+        for _ in range(3):
+            bench.see(tag)
+    bench.see("washings clear")
+    bench.step("wash_test", "finished", 1)
+    for number, (text, minutes) in enumerate((("1.287", 930), ("1.284", 60)), start=1):
+        bench.step(f"dry_oven#{number}", "finished", minutes)
+        bench.weigh("collected", text, number, 12)
+
+
 def _whiting(session: Session, now: datetime) -> None:
     """Whiting against the percentage on its bag, the gas left in the acid counted by Henry's law."""
     bench = _Bench(
@@ -316,6 +550,13 @@ def _whiting(session: Session, now: datetime) -> None:
     bench.weigh("vessel_after", "113.385")
 
 
+def _room(session: Session, now: datetime) -> None:
+    """The evening's barometer, thermometer and hygrometer: for all runs that have not read their own."""
+    for minutes, slot, text in ((104, "barometer", "952.4"), (103, "temperature", "21.5"), (102, "humidity", "46")):
+        uuid = str(uuid5(NAMESPACE_URL, f"claykettle:demo:room:{slot}"))
+        read_room(session, now - timedelta(minutes=minutes), uuid=uuid, slot=slot, text=text, by="demo")
+
+
 def _argon(session: Session, now: datetime) -> None:
     """Welding argon in a flask: two fillings that agree, the air displaced put back."""
     bench = _Bench(
@@ -325,20 +566,18 @@ def _argon(session: Session, now: datetime) -> None:
         "Balance B",
         "Welding argon in a flask",
         method="gas_density",
-        options={"gas": "Ar"},
-        schools={"source": "cylinder"},
+        options={"gas": "Ar", "elevation": "520 m"},
+        schools={"source": "cylinder", "humidity": "read"},
     )
     bench.predict("China", "40")
     bench.step("dry", "finished", 3)
-    bench.weigh("temperature", "21.5")
-    bench.weigh("barometer", "968.4")
     bench.weigh("flask_air", "84.123")
     bench.step("fill#1", "finished", 18)
-    bench.weigh("flask_gas", "84.217", 1)
+    bench.weigh("flask_gas", "84.215", 1)
     bench.step("fill#2", "finished", 6)
-    bench.weigh("flask_gas", "84.231", 2)
+    bench.weigh("flask_gas", "84.229", 2)
     bench.step("fill#3", "finished", 6)
-    bench.weigh("flask_gas", "84.232", 3)
+    bench.weigh("flask_gas", "84.230", 3)
     bench.weigh("flask_water", "333.06")
 
 
@@ -358,7 +597,6 @@ ZINC_OVER_WATER: tuple[_Tube, ...] = (
             ("dead_volume", "2.40"),
             ("level_difference", "62"),
             ("temperature", "21.2"),
-            ("barometer", "952.4"),
         ),
     ),
     (
@@ -371,7 +609,6 @@ ZINC_OVER_WATER: tuple[_Tube, ...] = (
             ("volume_end", "36.08"),
             ("level_difference", "62"),
             ("temperature", "21.2"),
-            ("barometer", "952.4"),
         ),
     ),
     (
@@ -379,7 +616,7 @@ ZINC_OVER_WATER: tuple[_Tube, ...] = (
         "Zinc over water, levels made equal",
         {},
         {"levels": "equal"},
-        (("sample", "0.0967"), ("volume_end", "38.85"), ("temperature", "21.2"), ("barometer", "952.4")),
+        (("sample", "0.0967"), ("volume_end", "38.85"), ("temperature", "21.2")),
     ),
     (
         "Flint",
@@ -405,10 +642,10 @@ def _zinc_over_water(
         session,
         now - timedelta(minutes=110),
         at,
-        "Balance B",
+        "Balance D, fine",
         title,
         method="gas_over_water",
-        options=ZINC | options,
+        options=ZINC | {"elevation": "520 m"} | options,
         schools=schools,
         planned={"sample": {"about": "0.1 g"}},
     )
@@ -432,6 +669,7 @@ def _peroxide(session: Session, now: datetime) -> None:
             "equation": "2 H2O2(aq) -> 2 H2O(l) + O2(g)",
             "gas": "O2",
             "density": {"text": "1.01 g/mL", "half_width": "0.005 g/mL"},
+            "elevation": "520 m",
         },
         schools={"sample": "liquid", "levels": "equal"},
     )
@@ -440,7 +678,6 @@ def _peroxide(session: Session, now: datetime) -> None:
         ("sample_volume", "3.0"),
         ("volume_end", "36.40"),
         ("temperature", "21.2"),
-        ("barometer", "952.4"),
     ):
         bench.weigh(slot, text)
     bench.see("bubbles stopped", "pigment settled")

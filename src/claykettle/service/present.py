@@ -18,13 +18,16 @@ from claykettle.core.worksheet import ReadingDef
 from claykettle.service.answers import answer_view, run_answer, trial_view
 from claykettle.service.comparison import predictions_of
 from claykettle.service.record import next_label
-from claykettle.service.runs import evaluation_of, iso, procedure_of, trial_of
+from claykettle.service.runs import evaluation_of, iso, options_of, procedure_of, trial_of, with_unit
 from claykettle.service.steps import current_trial, events_of, planned_steps
 from claykettle.service.views import (
     BalanceView,
+    CountView,
     EntryView,
+    InstrumentUseView,
     ObservationView,
     ReadingView,
+    RestView,
     RunSummaryView,
     RunView,
     SchoolView,
@@ -65,6 +68,10 @@ def run_view(run: StoredRun, now: datetime, label: str | None = None) -> RunView
         schools=[SchoolView(title=title, answer=answer) for title, answer in school_titles(procedure, run.schools)],
         options=dict(run.options),
         balance=_balance(run),
+        instruments={
+            kind: InstrumentUseView(name=row.get("name", ""), half_width=row.get("half_width", ""))
+            for kind, row in run.instruments.items()
+        },
         now=iso(now),
         steps=[_step(events, step, typed) for step in steps],
         entry=upcoming[0] if upcoming else None,
@@ -77,8 +84,8 @@ def run_view(run: StoredRun, now: datetime, label: str | None = None) -> RunView
         ],
         stair=treads,
         losses=losses(trial.trial, treads),
-        gas=evaluation.run.method.pictured(trial.trial),
-        round=next((row.round for row in trial.trial.sheet.readings.values() if row.series), ""),
+        pictures=evaluation.run.method.pictures(trial.trial),
+        round=_round_of(trial),
         tolerance=options.tolerance.shown if isinstance(options, SeriesOptions) else "",
         tolerance_mg=float(options.tolerance_g) * 1000 if isinstance(options, SeriesOptions) else 0.0,
         answer=answer_view(evaluation, trial),
@@ -89,6 +96,12 @@ def run_view(run: StoredRun, now: datetime, label: str | None = None) -> RunView
         can_predict=all(row.result(evaluation.key) is None for row in evaluation.trials),
         verdicts=list(evaluation.verdicts),
     )
+
+
+def _round_of(trial: TrialEvaluation) -> str:
+    """What is done before each weighing of the series in work; empty where a method weighs none to constancy."""
+    series = trial.trial.weighed_again
+    return trial.trial.sheet.readings[series].round if series else ""
 
 
 def summary_view(run: StoredRun) -> RunSummaryView:
@@ -111,6 +124,7 @@ def summary_view(run: StoredRun) -> RunSummaryView:
         state="finished" if not open_lines else "new" if all(row.state == "new" for row in lines) else "waiting",
         doing=of_several + line.doing,
         timer_ends_at=line.timer_ends_at,
+        rest=line.rest,
         level=_worst(judged),
         answer=run_answer(evaluation, line.label),
     )
@@ -119,7 +133,7 @@ def summary_view(run: StoredRun) -> RunSummaryView:
 def _line(run: StoredRun, stored: StoredTrial, evaluation: Evaluation) -> TrialLineView:
     trial = evaluation.trial(stored.label)
     step = next((row for row in planned_steps(run, stored.label) if row.state == "now"), None)
-    ends_at = _timer_end(events_of(run, stored.label), step.key) if step else None
+    ends_at = timer_end(events_of(run, stored.label), step.key) if step else None
     key = trial.result(evaluation.key)
     head = evaluation.run.method.headline(evaluation.run.options)
     return TrialLineView(
@@ -129,7 +143,18 @@ def _line(run: StoredRun, stored: StoredTrial, evaluation: Evaluation) -> TrialL
         timer_ends_at=iso(ends_at) if ends_at else None,
         level=_worst(trial.verdicts),
         headline=head.template.format(key.text) if key else None,
+        rest=rest_of(run, stored, step),
     )
+
+
+def rest_of(run: StoredRun, trial: StoredTrial, step: PlannedStep | None) -> RestView | None:
+    """Where a trial's solid stands and waits, None where its step now is no waiting."""
+    if step is None or not step.step.waits_in:
+        return None
+    begun = [event.at for event in events_of(run, trial.label) if event.step == step.key and event.kind == "started"]
+    noted = [row for row in run.observations if row.tag == PLACE and row.trial in ("", trial.label)]
+    since = begun[0] if begun else run.changed_at
+    return RestView(waits_in=step.step.waits_in, since=iso(since), place=noted[-1].text if noted else "")
 
 
 def _worst(verdicts: Sequence[Verdict]) -> Level | None:
@@ -151,7 +176,7 @@ def _step(events: Sequence[StoredStepEvent], row: PlannedStep, typed: Mapping[tu
     timer = None
     if step.timer is not None and row.minutes is not None:
         started = [event for event in events if event.step == row.key and event.kind == "started"]
-        ends_at = _timer_end(events, row.key)
+        ends_at = timer_end(events, row.key)
         timer = TimerView(
             minutes=row.minutes,
             more_minutes=step.timer.more,
@@ -163,7 +188,7 @@ def _step(events: Sequence[StoredStepEvent], row: PlannedStep, typed: Mapping[tu
         title=row.text(step.title),
         short=row.text(step.short or step.title),
         say=row.text(step.say) if is_now else "",
-        why=step.why if is_now else "",
+        why=row.text(step.why) if is_now else "",
         caution=step.caution if is_now else "",
         done_label=step.done,
         observe=step.observe,
@@ -172,10 +197,13 @@ def _step(events: Sequence[StoredStepEvent], row: PlannedStep, typed: Mapping[tu
         position=row.position,
         value=typed.get((step.reads, row.position or 1)) if step.reads else None,
         timer=timer,
+        counts=CountView(tag=step.counts.tag, times=step.counts.times, counted=row.counted) if step.counts else None,
+        card=step.card if is_now else "",
+        waits_in=step.waits_in,
     )
 
 
-def _timer_end(events: Sequence[StoredStepEvent], key: str) -> datetime | None:
+def timer_end(events: Sequence[StoredStepEvent], key: str) -> datetime | None:
     """When the step's timer runs out: more time counts from the end, or from the moment it was asked for."""
     end: datetime | None = None
     for event in events:
@@ -187,6 +215,8 @@ def _timer_end(events: Sequence[StoredStepEvent], key: str) -> datetime | None:
 
 
 UPCOMING = 8
+PLACE = "place"
+"""The tag under which it is noted where something stands in the oven."""
 
 
 def _entries(
@@ -198,7 +228,7 @@ def _entries(
         for step in steps
         if step.step.reads and step.state in ("now", "ahead", "missed") and step.position is not None
     ]
-    series = next((name for name, row in trial.trial.sheet.readings.items() if row.series), None)
+    series = trial.trial.weighed_again
     if series is not None:
         last = max([len(trial.trial.series(series)), *(row.position for row in rows if row.slot == series)])
         rows += [_entry_view(run, procedure, trial, series, last + n, None) for n in range(1, UPCOMING)]
@@ -208,7 +238,7 @@ def _entries(
 def _entry_view(
     run: StoredRun, procedure: Procedure, trial: TrialEvaluation, slot: str, position: int, step: str | None
 ) -> EntryView:
-    definition = reading_definition(method_named(run.method), slot)
+    definition = reading_definition(method_named(run.method), slot, trial.trial.options)
     assert definition is not None  # the procedure's slots are checked against the method by a test
     label = definition.label if slot == definition.name else _net_label(slot, definition.label)
     label = trial.trial.sheet.labels.get(slot) or label
@@ -218,8 +248,9 @@ def _entry_view(
     if definition.series and trial.trial.series(slot):
         before = trial.trial.series(slot)[-1]
         hint = f"Before: {before.shown}"
-    if definition.continues:
-        hint = _as_it_ended(run, trial.label, definition.continues)
+    ended = _as_it_ended(run, trial.label, definition.continues) if definition.continues else None
+    if ended is not None:
+        hint = f"Trial {ended[0]}: {ended[2]}"
     tread = tread_label(definition, position) if definition.pan else label
     return EntryView(
         slot=slot,
@@ -228,8 +259,10 @@ def _entry_view(
         tread=tread,
         unit=unit(definition.unit).shown,
         instrument=definition.instrument.replace("_", " "),
+        kind=definition.instrument,
         step=step,
         hint=hint,
+        suggested=ended[1] if ended is not None else "",
     )
 
 
@@ -244,14 +277,19 @@ def _plan_for(run: StoredRun, procedure: Procedure, definition: ReadingDef, slot
     return f"Planned {sized.name}: {words}" if words else ""
 
 
-def _as_it_ended(run: StoredRun, label: str, slot: str) -> str:
-    """What the trial before read there: where this one goes on."""
+def _as_it_ended(run: StoredRun, label: str, slot: str) -> tuple[str, str, str] | None:
+    """Label of the trial before and what it read there, as typed and as shown: where this one goes on."""
     labels = [row.label for row in run.own_trials]
     if labels.index(label) == 0:
-        return ""
+        return None
     before = run.own_trials[labels.index(label) - 1]
     row = next((reading for reading in before.current if reading.slot == slot), None)
-    return f"Trial {before.label}: {digits_of(row.text)} {unit(row.unit).shown}" if row else ""
+    if row is None:
+        return None
+    typed = reading_definition(method_named(run.method), slot, options_of(run))
+    same = typed is not None and typed.unit == row.unit
+    digits = digits_of(row.text)
+    return before.label, digits if same else with_unit(row.text, row.unit), f"{digits} {unit(row.unit).shown}"
 
 
 def _net_label(slot: str, label: str) -> str:
@@ -260,12 +298,12 @@ def _net_label(slot: str, label: str) -> str:
 
 def _log(run: StoredRun, trial: StoredTrial) -> list[ReadingView]:
     rows: list[ReadingView] = []
-    method = method_named(run.method)
+    method, options = method_named(run.method), options_of(run)
     current = {row.uuid for row in trial.current}
     for row in trial.readings:
         old = trial.reading(row.supersedes) if row.supersedes else None
-        definition = reading_definition(method, row.slot)
-        label = definition.label if definition else row.slot
+        definition = reading_definition(method, row.slot, options)
+        label = definition.labelled(options) if definition else row.slot
         if definition and row.slot != definition.name:
             label = _net_label(row.slot, label)
         if definition and definition.series:

@@ -5,21 +5,25 @@ from __future__ import annotations
 from dataclasses import replace
 from datetime import datetime, timedelta
 
+from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from claykettle.core.errors import Conflict, Doubt, NotFound, Refusal, refuse
 from claykettle.core.evaluation import Evaluation
-from claykettle.core.judgement.plausibility import Question, Weighing, question
+from claykettle.core.judgement.alike import question_of_alike
+from claykettle.core.judgement.plausibility import Weighing, question
 from claykettle.core.judgement.predictions import PREDICTION, read_prediction
+from claykettle.core.judgement.question import Question
 from claykettle.core.methods.registry import method_named
-from claykettle.core.reading import Reading, parse_reading
-from claykettle.core.run import reading_definition
+from claykettle.core.reading import Reading, parse_half_width, parse_reading
+from claykettle.core.run import reading_definition, with_hint
 from claykettle.core.verdict import Verdict
 from claykettle.core.worksheet import ReadingDef
-from claykettle.service.runs import evaluation_of, find_run, trial_of, with_unit
+from claykettle.service.runs import evaluation_of, find_run, options_of, trial_of, with_unit
 from claykettle.service.steps import with_due_timer
 from claykettle.store.records import StoredObservation, StoredReading, StoredRun, StoredTrial
 from claykettle.store.runs import keep
+from claykettle.store.tables import Instrument
 
 MOST_TRIALS = 200
 """As many as a run file holds."""
@@ -42,12 +46,15 @@ def record_reading(
     by: str = "",
     confirmed: bool = False,
     typed_at: datetime | None = None,
+    instrument: str = "",
 ) -> StoredRun:
     """Append one reading; the same UUID twice gives the same row.
 
+    `instrument` names one of the shelf where it is another than the run's.
+
     `typed_at` is when it was typed on a device without connection; a time that cannot be is not believed.
 
-    Raises Refusal (path `text` or `slot`), Conflict where the place is taken, and Doubt where the reading
+    Raises Refusal (path `text`, `slot` or `instrument`), Conflict where the place is taken, and Doubt where the reading
     cannot be right unless `confirmed`; the doubt then stays with the row.
     """
     run = find_run(session, run_uuid, lock=True)
@@ -55,9 +62,13 @@ def record_reading(
     if _is_repeat(run, uuid, place, slot, position, text):
         return run
     definition = _definition(run, slot)
-    reading = _parse(text, definition)
+    try:
+        reading = _parse(text, definition)
+    except Refusal as refusal:
+        raise with_hint(refusal, method_named(run.method), slot) from None
     _refuse_taken(place, slot, position, definition)
-    doubt = _question(run, trial, definition, reading)
+    name, half_width = _instrument(session, run, definition, instrument)
+    doubt = _question(run, trial, definition, reading, half_width)
     if doubt is not None and not confirmed:
         raise Doubt(doubt.code, doubt.text, doubt.suggestion)
     at = typed_at if typed_at is not None and now - LONGEST_AWAY <= typed_at <= now else now
@@ -69,7 +80,8 @@ def record_reading(
         supersedes=None,
         text=text,
         unit=reading.unit.symbol,
-        instrument=_instrument(run, definition),
+        instrument=name,
+        half_width=half_width,
         at=at,
         by=by[:120],
         reason="",
@@ -112,7 +124,6 @@ def correct_reading(
         supersedes=old.uuid,
         text=text,
         unit=reading.unit.symbol,
-        instrument=_instrument(run, definition),
         at=now,
         by=by[:120],
         reason=reason.strip()[:500] or "corrected at once",
@@ -170,7 +181,11 @@ def observe(
     if tag == PREDICTION:
         _refuse_late(run, text)
     seen = StoredObservation(uuid, trial, now, by, tag.strip()[:60], text.strip()[:2000])
-    return keep(session, run, run.with_observation(seen).touched(now))
+    after = run.with_observation(seen)
+    if trial:
+        # the last rinse that is counted ends its step, and what comes then may begin by itself
+        after = with_due_timer(after, trial, now)
+    return keep(session, run, after.touched(now))
 
 
 def _refuse_late(run: StoredRun, text: str) -> None:
@@ -180,9 +195,17 @@ def _refuse_late(run: StoredRun, text: str) -> None:
     read_prediction(text, evaluation.key_unit)
 
 
-def _instrument(run: StoredRun, definition: ReadingDef) -> str:
-    """The balance that the run uses, or the kind of another instrument."""
-    return run.balance if definition.instrument == "balance" else definition.instrument.replace("_", " ")
+def _instrument(session: Session, run: StoredRun, definition: ReadingDef, named: str) -> tuple[str, str]:
+    """Name of the instrument that reads, and its half-width where it is another than the run's own (else empty)."""
+    own = run.instruments.get(definition.instrument, {}).get("name", "")
+    if definition.instrument == "balance":
+        own = run.balance or own
+    if not named or named == own:
+        return own or definition.instrument.replace("_", " "), ""
+    row = session.scalar(select(Instrument).where(Instrument.name == named, Instrument.kind == definition.instrument))
+    if row is None:
+        raise refuse("unknown-instrument", f"'{named[:40]}' does not stand on the shelf; choose another.", "instrument")
+    return row.name, row.half_width
 
 
 def _found(run: StoredRun, uuid: str) -> tuple[StoredTrial, StoredReading]:
@@ -207,7 +230,7 @@ def _is_repeat(run: StoredRun, uuid: str, place: StoredTrial, slot: str, positio
 
 
 def _definition(run: StoredRun, slot: str) -> ReadingDef:
-    definition = reading_definition(method_named(run.method), slot)
+    definition = reading_definition(method_named(run.method), slot, options_of(run))
     if definition is None:
         raise refuse("unknown-field", f"'{slot[:40]}' is not a reading of this method.", "slot")
     return definition
@@ -232,10 +255,12 @@ def _refuse_taken(trial: StoredTrial, slot: str, position: int, definition: Read
         raise refuse("position", f"The next weighing here is number {len(current) + 1}, not {position}.", "position")
 
 
-def _question(run: StoredRun, trial: str, definition: ReadingDef, reading: Reading) -> Question | None:
+def _question(run: StoredRun, trial: str, definition: ReadingDef, reading: Reading, own_width: str) -> Question | None:
     """What is doubtful about the reading before it is kept."""
     before = evaluation_of(run)
     half_width = before.run.half_widths.get(definition.instrument)
+    if own_width:
+        half_width = parse_half_width(own_width, definition.dimension)
     planned = before.run.method.planned
     window = before.run.planned.get(planned.name) if planned else None
     lid = "crucible" in run.schools.values() or "lid" in run.schools
@@ -247,13 +272,39 @@ def _keep_judged(
 ) -> StoredRun:
     """Judge the run with the new row; a fresh stop asks before it is kept, and a confirmed one stays with the row."""
     after = run.with_reading(trial, row)
-    fresh = _fresh_stops(evaluation_of(run), evaluation_of(after))
+    fresh = [Question(verdict.code, verdict.text) for verdict in _fresh_stops(evaluation_of(run), evaluation_of(after))]
+    if not fresh:
+        fresh = _off_others(run, trial, row, evaluation_of(after))
     if fresh and not confirmed:
-        raise Doubt(fresh[0].code, fresh[0].text)
+        raise Doubt(fresh[0].code, fresh[0].text, fresh[0].suggestion)
     if fresh:
-        doubt = " ".join([row.doubt, *(verdict.text for verdict in fresh)]).strip()
+        doubt = " ".join([row.doubt, *(question.text for question in fresh)]).strip()
         after = run.with_reading(trial, replace(row, doubt=doubt))
-    return keep(session, run, with_due_timer(after, trial.label, now).touched(now))
+    if trial.position > 0:
+        after = with_due_timer(after, trial.label, now)
+    return keep(session, run, after.touched(now))
+
+
+def _off_others(run: StoredRun, trial: StoredTrial, row: StoredReading, after: Evaluation) -> list[Question]:
+    """Where the new reading brings this trial far off the others in what they must share."""
+    name, method = after.run.method.alike, after.run.method
+    definition = reading_definition(method, row.slot, after.run.options)
+    if name is None or definition is None or trial.position == 0:
+        return []
+    values = {one.label: one.trial.value(name) for one in after.trials}
+    own = values.pop(trial.label)
+    line = after.trial(trial.label).trial.sheet.by_name.get(name)
+    others = [value for value in values.values() if value is not None]
+    if own is None or line is None or not others:
+        return []
+
+    def with_digits(digits: str) -> float | None:
+        swapped = run.with_reading(trial, replace(row, text=digits))
+        return evaluation_of(swapped).trial(trial.label).trial.value(name)
+
+    reading = parse_reading(with_unit(row.text, row.unit), definition.dimension)
+    found = question_of_alike(line, own, others, reading, with_digits)
+    return [found] if found is not None else []
 
 
 def _fresh_stops(before: Evaluation, after: Evaluation) -> list[Verdict]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from dataclasses import dataclass, field
 from datetime import datetime
 from functools import lru_cache
@@ -10,9 +11,11 @@ from uuid import uuid4
 from sqlalchemy.orm import Session
 
 from claykettle.core.errors import refuse
+from claykettle.core.methods.registry import method_named
 from claykettle.core.procedure import PlannedStep, Progress, steps_of
-from claykettle.service.runs import evaluation_of, find_run, procedure_of, trial_of
-from claykettle.store.records import StoredRun, StoredStepEvent, StoredTrial
+from claykettle.core.run import reading_labels, usable_readings
+from claykettle.service.runs import evaluation_of, find_run, options_of, procedure_of, trial_of
+from claykettle.store.records import StoredObservation, StoredRun, StoredStepEvent, StoredTrial
 from claykettle.store.runs import keep
 
 
@@ -43,7 +46,7 @@ def mark_step(
 
 def planned_steps(run: StoredRun, trial: str) -> tuple[PlannedStep, ...]:
     """The steps of a trial (by its label) under the run's procedure, from what has been weighed and marked."""
-    return _laid_out(_Course(run.id, trial, run.trials, run.step_events, run))
+    return _laid_out(_Course(run.id, trial, run.trials, run.step_events, run.observations, run))
 
 
 def current_trial(run: StoredRun) -> StoredTrial:
@@ -67,6 +70,7 @@ class _Course:
     trial: str
     trials: tuple[StoredTrial, ...]
     step_events: tuple[StoredStepEvent, ...]
+    observations: tuple[StoredObservation, ...]
     run: StoredRun = field(compare=False)
 
 
@@ -74,11 +78,17 @@ class _Course:
 def _laid_out(course: _Course) -> tuple[PlannedStep, ...]:
     run = course.run
     taken: dict[str, int] = {}
-    for row in (*run.shared, *trial_of(run, course.trial).current):
+    own = trial_of(run, course.trial).current
+    elsewhere = {row.slot for row in run.shared} - {row.slot for row in own}
+    for row in (*run.shared, *own):
         taken[row.slot] = max(taken.get(row.slot, 0), row.position)
     verdicts = {(verdict.code, verdict.about) for verdict in evaluation_of(run).trial(course.trial).verdicts}
     finished = {event.step for event in events_of(run, course.trial) if event.kind == "finished"}
-    return tuple(steps_of(procedure_of(run), run.schools, Progress(taken, verdicts, finished)))
+    needed = usable_readings(method_named(run.method), options_of(run))
+    labels = reading_labels(method_named(run.method), options_of(run))
+    noted = Counter(row.tag for row in run.observations if row.trial in ("", course.trial))
+    progress = Progress(taken, verdicts, finished, elsewhere, needed, noted, labels)
+    return tuple(steps_of(procedure_of(run), run.schools, progress))
 
 
 def with_due_timer(run: StoredRun, trial: str, now: datetime) -> StoredRun:

@@ -8,12 +8,16 @@ from pydantic import BaseModel, ConfigDict
 
 from claykettle.core.chemistry.equation_sheet import EquationSheet
 from claykettle.core.evaluation import Result, Share
-from claykettle.core.gas_picture import GasPicture
 from claykettle.core.judgement.advice import Advice
 from claykettle.core.judgement.composition_sheet import CompositionSheet
 from claykettle.core.judgement.predictions import Prediction
 from claykettle.core.judgement.suspects import Suspicion
 from claykettle.core.method import Statement
+from claykettle.core.pictures.pictures import Pictures
+from claykettle.core.planning.sizing import Sizing, Total
+from claykettle.core.planning.stock import Recipe
+from claykettle.core.planning.waste import WasteSheet
+from claykettle.core.procedure import KitLine
 from claykettle.core.stair import Loss, Tread
 from claykettle.core.verdict import Candidate, Verdict
 from claykettle.core.worksheet import WorkingLine
@@ -34,8 +38,19 @@ class TimerView(View):
     ends_at: str | None
 
 
+class CountView(View):
+    """Something that a step does several times: the tag noted at each, how often it is wanted and was done."""
+
+    tag: str
+    times: int
+    counted: int
+
+
 class StepView(View):
-    """One step of the procedure as laid out for the run; what to do and its caution come with the step to do now."""
+    """One step of the procedure as laid out for the run; what to do and its caution come with the step to do now.
+
+    `card` names a drawing of its technique, `waits_in` the place in which it waits; both empty where there is none.
+    """
 
     key: str
     title: str
@@ -50,10 +65,16 @@ class StepView(View):
     position: int | None
     value: str | None
     timer: TimerView | None
+    counts: CountView | None
+    card: str
+    waits_in: str
 
 
 class EntryView(View):
-    """A reading that can be typed next; `tread` is its short name on the mass stair."""
+    """A reading that can be typed next; `tread` is its short name on the mass stair, `kind` that of its instrument.
+
+    `suggested` is what the trial before read where this one goes on, as typed; empty where there is none.
+    """
 
     slot: str
     position: int
@@ -61,17 +82,17 @@ class EntryView(View):
     tread: str
     unit: str
     instrument: str
+    kind: str
     step: str | None
     hint: str
+    suggested: str
 
 
-class ReadingView(View):
-    """One row of the log. `current` is false for a row that a correction has superseded."""
+class LoggedView(View):
+    """A reading as a log shows it. `current` is false for one that no longer stands."""
 
     uuid: str
-    trial: str
     slot: str
-    position: int
     label: str
     text: str
     unit: str
@@ -82,6 +103,13 @@ class ReadingView(View):
     corrects: str | None
     reason: str
     doubt: str
+
+
+class ReadingView(LoggedView):
+    """One row of a run's log."""
+
+    trial: str
+    position: int
 
 
 class ObservationView(View):
@@ -142,6 +170,14 @@ class TrialView(View):
     candidates_held: int
 
 
+class RestView(View):
+    """Where something stands and waits, such as the oven: since when (ISO 8601, UTC), and its place there as noted."""
+
+    waits_in: str
+    since: str
+    place: str
+
+
 class TrialLineView(View):
     """One trial of a run in a line: what it waits for, and its key result so far."""
 
@@ -151,6 +187,7 @@ class TrialLineView(View):
     timer_ends_at: str | None
     level: Literal["good", "watch", "stop"] | None
     headline: str | None
+    rest: RestView | None
 
 
 class ComparisonRowView(View):
@@ -222,6 +259,13 @@ class BalanceView(View):
     decimals: int | None
 
 
+class InstrumentUseView(View):
+    """An instrument that a run uses; the name is empty where a run file told none."""
+
+    name: str
+    half_width: str
+
+
 class SchoolView(View):
     """One question on which practitioners differ, and the answer this run follows."""
 
@@ -246,6 +290,7 @@ class RunView(View):
     schools: list[SchoolView]
     options: dict[str, Any]
     balance: BalanceView
+    instruments: dict[str, InstrumentUseView]
     now: str
     steps: list[StepView]
     entry: EntryView | None
@@ -255,7 +300,7 @@ class RunView(View):
     observations: list[ObservationView]
     stair: list[Tread]
     losses: list[Loss]
-    gas: GasPicture | None
+    pictures: Pictures
     # what is done before each weighing of the series; these are empty and 0 where a method weighs none to constancy
     round: str
     tolerance: str
@@ -282,6 +327,7 @@ class RunSummaryView(View):
     state: Literal["waiting", "finished", "new"]
     doing: str
     timer_ends_at: str | None
+    rest: RestView | None
     level: Literal["good", "watch", "stop"] | None
     answer: AnswerView
 
@@ -294,13 +340,16 @@ class BenchView(View):
 
 
 class InstrumentView(View):
-    """An instrument on the shelf."""
+    """An instrument on the shelf; texts as typed, empty where open."""
 
     id: int
     kind: str
     name: str
     half_width: str
     decimals: int
+    resolution: str
+    capacity: str
+    direction: str
 
 
 class ChoiceView(View):
@@ -324,11 +373,12 @@ class ProcedureView(View):
 
 
 class MethodView(View):
-    """A method: the reading that a plan sizes, its options as JSON Schema, and its procedures."""
+    """A method: the reading that a plan sizes, the kinds of instruments, its options as JSON Schema, its procedures."""
 
     name: str
     title: str
     planned: str
+    reads: list[str]
     options: dict[str, Any]
     procedures: list[ProcedureView]
 
@@ -340,7 +390,27 @@ class ShelfView(View):
     day: str
     benches: list[BenchView]
     balances: list[InstrumentView]
+    instruments: list[InstrumentView]
+    defaults: dict[str, int]
+    elevation: str
     methods: list[MethodView]
+
+
+class CalibrationView(View):
+    """What a run on a known sample tells the next: sentences, and its options by path, as typed."""
+
+    uuid: str
+    title: str
+    bench: str
+    date: str
+    texts: list[str]
+    options: dict[str, str]
+
+
+class CalibrationsView(View):
+    """The runs of a method that could calibrate another, the latest first."""
+
+    runs: list[CalibrationView]
 
 
 class RunListView(View):
@@ -430,3 +500,155 @@ class OpenedView(View):
     """What became of an archive's files, in its order."""
 
     files: list[OpenedFileView]
+
+
+class SizableView(View):
+    """What can be sized: its options as JSON Schema, the fields of the setting that bear on it and what is usual."""
+
+    name: str
+    title: str
+    label: str
+    unit: str
+    options: dict[str, Any]
+    asks: list[str]
+    usual: dict[str, str]
+    procedures: list[ProcedureView]
+
+
+class PlanShelfView(View):
+    """What a plan can choose from; `setting` and `wish` are JSON Schemas."""
+
+    methods: list[SizableView]
+    setting: dict[str, Any]
+    wish: dict[str, Any]
+    instruments: list[InstrumentView]
+    defaults: dict[str, int]
+    room: dict[str, str]
+
+
+class PlanView(View):
+    """A sample's window, what the class needs, what lies ready."""
+
+    sizing: Sizing
+    totals: list[Total]
+    kit: list[KitLine]
+    caution: str
+    hazards: list[str]
+
+
+class StreamView(View):
+    """A waste stream that a substance can be given."""
+
+    name: str
+    title: str
+    say: str
+
+
+class SubstanceView(View):
+    """A substance of the register; molar mass in g/mol and density in g/mL as text, streams by their titles.
+
+    `dissolved` and `solid` are empty where nobody named a stream.
+    """
+
+    formula: str
+    name: str
+    molar_mass: str
+    density: str
+    hazards: list[str]
+    dissolved: str
+    solid: str
+    remarks: str
+    source: str
+    own: bool
+
+
+class RegisterView(View):
+    """All substances, by name, and the streams there are."""
+
+    substances: list[SubstanceView]
+    streams: list[StreamView]
+
+
+class RunSubstancesView(View):
+    """What a run works with, as far as the register knows it, and the formulas that it does not know."""
+
+    substances: list[SubstanceView]
+    unknown: list[str]
+
+
+class WasteView(View):
+    """What is left of a run or of a day, and where it goes."""
+
+    title: str
+    runs: list[str]
+    sheet: WasteSheet
+
+
+class RestingView(View):
+    """Something that stands and waits: of which run, what on its label, where, since when, and when it is due."""
+
+    uuid: str
+    title: str
+    bench: str
+    trial: str
+    label: str
+    doing: str
+    rest: RestView
+    due: str | None
+
+
+class PencilView(View):
+    """A name to be pencilled on a paper or dish before it is weighed; whether it was weighed already."""
+
+    uuid: str
+    trial: str
+    label: str
+    title: str
+    weighed: bool
+
+
+class DryingView(View):
+    """Everything that stands and waits, and the names for papers and dishes."""
+
+    now: str
+    places: list[str]
+    resting: list[RestingView]
+    names: list[PencilView]
+
+
+class RecipeView(View):
+    """How a solution is made."""
+
+    recipe: Recipe
+
+
+class RoomReadingView(LoggedView):
+    """A reading of the room: whether a correction has superseded it, and how many runs use it."""
+
+    corrected: bool
+    runs: int
+
+
+class RoomSlotView(View):
+    """What can be read of the room: its name, the unit taken where none is typed, and the reading that stands."""
+
+    slot: str
+    label: str
+    unit: str
+    help: str
+    stands: RoomReadingView | None
+
+
+class TodayView(View):
+    """The day: its room and its instruments."""
+
+    section: str
+    day: str
+    now: str
+    elevation: str
+    expected: str
+    slots: list[RoomSlotView]
+    log: list[RoomReadingView]
+    instruments: list[InstrumentView]
+    defaults: dict[str, int]
+    kinds: dict[str, str]

@@ -14,7 +14,9 @@ from typing import Any
 
 @dataclass(frozen=True, slots=True)
 class StoredReading:
-    """One typed reading. `supersedes` is the UUID of the reading that it corrects."""
+    """One typed reading. `supersedes` is the UUID of the reading that it corrects; `half_width` is the instrument's, as
+    typed, where it is another than the run's own.
+    """
 
     uuid: str
     slot: str
@@ -28,6 +30,7 @@ class StoredReading:
     by: str
     reason: str
     doubt: str
+    half_width: str = ""
 
 
 @dataclass(frozen=True, eq=False)
@@ -121,6 +124,13 @@ class StoredRun:
     def trial(self, label: str) -> StoredTrial | None:
         """The trial with this label."""
         return next((row for row in self.own_trials if row.label == label), None)
+
+    def with_shared(self, reading: StoredReading) -> StoredRun:
+        """The run with one reading more that all trials share."""
+        held = next((row for row in self.trials if row.position == 0), None)
+        if held is not None:
+            return self.with_reading(held, reading)
+        return replace(self, trials=(StoredTrial(0, 0, "shared", (reading,)), *self.trials))
 
     def with_trial(self, label: str) -> StoredRun:
         """The run with one trial more."""

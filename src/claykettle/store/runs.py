@@ -43,6 +43,7 @@ _RUN_FIELDS = (
 )  # fmt: skip
 _READING_FIELDS = (
     "uuid", "slot", "position", "revision", "text", "unit", "instrument", "at", "by", "reason", "doubt",
+    "half_width",
 )  # fmt: skip
 _OBSERVATION_FIELDS = ("uuid", "trial", "at", "by", "tag", "text")
 _EVENT_FIELDS = ("uuid", "trial", "step", "kind", "seconds", "at")
@@ -72,6 +73,11 @@ _COUNT_ON = (
 
 def load_run(session: Session, uuid: str, lock: bool = False) -> StoredRun | None:
     """The run as it stands now; `lock` keeps others from changing it until the transaction ends."""
+    # what this transaction has changed itself nobody else can change before it ends
+    kept: Sequence[StoredRun] = session.info.get(KEPT, ())
+    own = next((run for run in reversed(kept) if run.uuid == uuid), None)
+    if own is not None:
+        return own
     if lock and session.info.get(TRUSTING):
         cache: RunCache = session.info[CACHE]
         held = cache.held(uuid)
@@ -98,8 +104,22 @@ def _loaded(session: Session, rows: Sequence[tuple[int, int]]) -> list[StoredRun
 
 
 def _read(session: Session, ids: Sequence[int]) -> list[StoredRun]:
-    if not ids:
-        return []
+    """The runs, each whole: one that somebody changed between two of the queries is read again.
+
+    Every change counts the version on, so a version that is the same before and after holds for all that lies between.
+    """
+    found: list[StoredRun] = []
+    wanted = list(ids)
+    while wanted:
+        read = _read_once(session, wanted)
+        now = select(RunRow.id, RunRow.version).where(RunRow.id.in_(wanted))
+        versions = {row.id: row.version for row in session.execute(now)}
+        found += [run for run in read if versions[run.id] == run.version]
+        wanted = [run.id for run in read if versions[run.id] != run.version]
+    return found
+
+
+def _read_once(session: Session, ids: Sequence[int]) -> list[StoredRun]:
     columns = [getattr(RunRow, name) for name in _RUN_FIELDS]
     query = (
         select(*columns, RunRow.procedure_id, Bench.name, Section.name, Day.date)
@@ -108,11 +128,12 @@ def _read(session: Session, ids: Sequence[int]) -> list[StoredRun]:
         .join(Section, Day.section_id == Section.id)
         .where(RunRow.id.in_(ids))
     )
+    rows = session.execute(query).all()
     trials = _trials(session, ids)
     observations = _children(session, ObservationRow, _OBSERVATION_FIELDS, ids)
     events = _children(session, StepEventRow, _EVENT_FIELDS, ids)
     found: list[StoredRun] = []
-    for row in session.execute(query):
+    for row in rows:
         *fields, procedure_id, bench, section, day = row
         named: dict[str, Any] = dict(zip(_RUN_FIELDS, fields, strict=True))
         found.append(

@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import UTC, date, datetime
 from typing import Any
 
-from sqlalchemy import JSON, Date, ForeignKey, Index, Integer, String, Text, UniqueConstraint
+from sqlalchemy import JSON, Boolean, Date, ForeignKey, Index, Integer, String, Text, UniqueConstraint
 from sqlalchemy.dialects.mysql import DATETIME
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 from sqlalchemy.types import TypeDecorator
@@ -51,10 +51,11 @@ class Section(Base):
     __table_args__ = (OPTIONS,)
     id: Mapped[int] = _key()
     name: Mapped[str] = mapped_column(String(120), unique=True)
+    elevation: Mapped[str] = mapped_column(String(60), default="")
 
 
 class Day(Base):
-    """A dated practical of a section."""
+    """A dated practical of a section, and by kind the instruments that it uses where nobody chooses another."""
 
     __tablename__ = "day"
     __table_args__ = (UniqueConstraint("section_id", "date", "title"), OPTIONS)
@@ -62,6 +63,29 @@ class Day(Base):
     section_id: Mapped[int] = mapped_column(ForeignKey("section.id"))
     date: Mapped[date] = mapped_column(Date)
     title: Mapped[str] = mapped_column(String(120))
+    instruments: Mapped[dict[str, int]] = mapped_column(JSON, default=dict)
+
+
+class RoomRow(Base):
+    """A reading of the room, taken once for all runs of a day; a correction is a new row that names the old one."""
+
+    __tablename__ = "room_reading"
+    __table_args__ = (Index("room_day", "day_id", "slot"), OPTIONS)
+    id: Mapped[int] = _key()
+    uuid: Mapped[str] = mapped_column(String(36), unique=True)
+    day_id: Mapped[int] = mapped_column(ForeignKey("day.id"))
+    slot: Mapped[str] = mapped_column(String(60))
+    supersedes_id: Mapped[int | None] = mapped_column(ForeignKey("room_reading.id"), unique=True)
+    text: Mapped[str] = mapped_column(String(80))
+    unit: Mapped[str] = mapped_column(String(20))
+    instrument: Mapped[str] = mapped_column(String(60))
+    half_width: Mapped[str] = mapped_column(String(60))
+    at: Mapped[datetime] = mapped_column(UtcTime)
+    by: Mapped[str] = mapped_column(String(120))
+    reason: Mapped[str] = mapped_column(Text)
+    doubt: Mapped[str] = mapped_column(Text)
+
+    supersedes: Mapped[RoomRow | None] = relationship(remote_side=[id])
 
 
 class Bench(Base):
@@ -74,7 +98,9 @@ class Bench(Base):
 
 
 class Instrument(Base):
-    """An instrument on the shelf: its kind as in the run file, and its half-width as typed."""
+    """An instrument on the shelf: its kind as in the run file, and as typed its half-width, smallest division and
+    capacity (empty where open). `direction` tells which way a gas tube counts. A retired one is offered no more.
+    """
 
     __tablename__ = "instrument"
     __table_args__ = (OPTIONS,)
@@ -83,6 +109,10 @@ class Instrument(Base):
     name: Mapped[str] = mapped_column(String(60), unique=True)
     half_width: Mapped[str] = mapped_column(String(60))
     decimals: Mapped[int] = mapped_column(Integer)
+    resolution: Mapped[str] = mapped_column(String(60), default="")
+    capacity: Mapped[str] = mapped_column(String(60), default="")
+    direction: Mapped[str] = mapped_column(String(20), default="")
+    retired: Mapped[bool] = mapped_column(Boolean, default=False)
 
 
 class ProcedureRow(Base):
@@ -128,6 +158,25 @@ class RunRow(Base):
     step_events: Mapped[list[StepEventRow]] = relationship(order_by="StepEventRow.id")
 
 
+class SubstanceRow(Base):
+    """A substance that was added here; rows are never changed, of one formula the latest counts."""
+
+    __tablename__ = "substance"
+    __table_args__ = (Index("substance_formula", "formula"), OPTIONS)
+    id: Mapped[int] = _key()
+    uuid: Mapped[str] = mapped_column(String(36), unique=True)
+    formula: Mapped[str] = mapped_column(String(200))
+    name: Mapped[str] = mapped_column(String(120))
+    density: Mapped[str] = mapped_column(String(60))
+    hazards: Mapped[list[str]] = mapped_column(JSON)
+    dissolved: Mapped[str] = mapped_column(String(40))
+    solid: Mapped[str] = mapped_column(String(40))
+    remarks: Mapped[str] = mapped_column(Text)
+    source: Mapped[str] = mapped_column(Text)
+    at: Mapped[datetime] = mapped_column(UtcTime)
+    by: Mapped[str] = mapped_column(String(120))
+
+
 class TrialRow(Base):
     """One trial of a run; position 0 holds the readings that all trials share."""
 
@@ -161,6 +210,7 @@ class ReadingRow(Base):
     text: Mapped[str] = mapped_column(String(80))
     unit: Mapped[str] = mapped_column(String(20))
     instrument: Mapped[str] = mapped_column(String(60))
+    half_width: Mapped[str] = mapped_column(String(60), default="")
     at: Mapped[datetime] = mapped_column(UtcTime)
     by: Mapped[str] = mapped_column(String(120))
     reason: Mapped[str] = mapped_column(Text)

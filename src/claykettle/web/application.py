@@ -13,7 +13,7 @@ from flask_openapi import Info, OpenAPI
 from claykettle import __version__
 from claykettle.formats.strict_json import LARGEST_FILE
 from claykettle.store.database import Database
-from claykettle.web import desks, problems, run_files, runs, shelf
+from claykettle.web import afterwards, desks, planning, problems, run_files, runs, shelf, today
 from claykettle.web.context import Context
 
 _POLICY = (
@@ -44,6 +44,9 @@ def create_app(database: Database, built: Path | None = None, clock: Callable[[]
     app.register_api(runs.blueprint)
     app.register_api(run_files.blueprint)
     app.register_api(desks.blueprint)
+    app.register_api(planning.blueprint)
+    app.register_api(today.blueprint)
+    app.register_api(afterwards.blueprint)
     _serve_pages(app, built)
     app.before_request(_refuse_other_sites)
     app.after_request(_headers)

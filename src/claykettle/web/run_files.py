@@ -15,8 +15,9 @@ from claykettle.core.evaluation import evaluate_run
 from claykettle.formats.archive import file_name, read_archive, write_archive
 from claykettle.formats.run_csv import csv_rows
 from claykettle.formats.run_file import read_run
+from claykettle.service.importing import import_run
 from claykettle.service.present import run_view
-from claykettle.service.runs import all_runs, core_run, evaluation_of, find_run, import_run, run_file
+from claykettle.service.runs import all_runs, core_run, evaluation_of, find_run, run_file
 from claykettle.service.views import FaultView, OpenedFileView, OpenedView, RunView
 from claykettle.web.context import Query, answer, context
 from claykettle.web.problems import Problem

@@ -15,11 +15,21 @@ from claykettle.core.judgement.suspects import result_at, suspicion
 from claykettle.core.method import Method, Trial
 from claykettle.service import record
 from claykettle.service.answers import working_view
+from claykettle.service.calibration import calibrations
 from claykettle.service.comparison import comparison_view
 from claykettle.service.present import run_view, summary_view
-from claykettle.service.runs import all_runs, evaluation_of, find_run, start_run, trial_of
+from claykettle.service.runs import all_runs, evaluation_of, find_run, trial_of
+from claykettle.service.starting import start_run
 from claykettle.service.steps import current_trial, mark_step
-from claykettle.service.views import ComparisonView, ReplayView, RunListView, RunView, SuspicionView, WorkingPageView
+from claykettle.service.views import (
+    CalibrationsView,
+    ComparisonView,
+    ReplayView,
+    RunListView,
+    RunView,
+    SuspicionView,
+    WorkingPageView,
+)
 from claykettle.web.context import Query, answer, context
 from claykettle.web.problems import Problem
 
@@ -56,6 +66,8 @@ class StartBody(Body):
     procedure: Short | None = None
     schools: dict[Short, Short] = {}
     planned: dict[Short, dict[Short, Short]] = {}
+    instruments: dict[Short, int] = {}
+    note: Long = ""
 
 
 class ReadingBody(Body):
@@ -69,6 +81,7 @@ class ReadingBody(Body):
     by: Short = ""
     confirmed: bool = False
     typed_at: AwareDatetime | None = None
+    instrument: Short = ""
 
 
 class CorrectionBody(Body):
@@ -123,6 +136,19 @@ def post_run(body: StartBody) -> Response:
     now = here.clock()
     with here.database.transaction() as session:
         return answer(run_view(start_run(session, now, **body.model_dump()), now), 201)
+
+
+class MethodQuery(Query):
+    """The method that is asked about."""
+
+    method: Short
+
+
+@blueprint.get("/calibrations", responses={200: CalibrationsView})
+def get_calibrations(query: MethodQuery) -> Response:
+    """What runs of a method on known samples tell the next one."""
+    with context().database.transaction() as session:
+        return answer(calibrations(session, query.method))
 
 
 class TrialQuery(Query):

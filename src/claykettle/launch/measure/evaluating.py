@@ -17,7 +17,10 @@ from claykettle.core.chemistry.equation import balance, matter_matrix, parse_equ
 from claykettle.core.evaluation import evaluate_run, figures_of
 from claykettle.core.judgement.empirical import formulas_near
 from claykettle.core.judgement.suspects import suspicion
-from claykettle.core.run import Run
+from claykettle.core.planning.probe import Instruments
+from claykettle.core.planning.sizing import size
+from claykettle.core.run import Run, shape_of
+from claykettle.core.setting import Setting
 from claykettle.formats.run_file import read_run
 from claykettle.launch.measure.ratios import Ratio, compare
 
@@ -99,6 +102,7 @@ def measured() -> Iterator[Ratio]:
         return figures_of(tube)
 
     yield compare("results and uncertainties of a gas trial", gas_results, "the same by hand", gas_by_hand, 3)
+    yield _sizing(tube)
     trial = evaluate_run(run).trials[0].trial
     plain = trial.plain
 
@@ -176,3 +180,18 @@ def _libraries() -> list[str]:
 
 def _python(*arguments: str) -> bytes:
     return subprocess.run([sys.executable, *arguments], capture_output=True, check=True).stdout
+
+
+def _sizing(tube: Run) -> Ratio:
+    """The window of a gas trial's sample, its ends found and its curve drawn, over the run itself evaluated once."""
+    options = tube.method.options.model_validate(tube.options.model_dump(mode="json") | {"tube": {"mark": "50 mL"}})
+    shape = shape_of(tube.method, options, frozenset(tube.trials[0].entries))
+    setting, instruments = Setting(), Instruments(tube.half_widths)
+
+    def window() -> object:
+        return size(tube.method, shape, setting, instruments)
+
+    def once() -> object:
+        return evaluate_run(tube)
+
+    return compare("a sample's window, with its uncertainty", window, "the run evaluated once", once, 60)

@@ -11,6 +11,7 @@ import tempfile
 import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from dataclasses import dataclass
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
@@ -27,7 +28,43 @@ from claykettle.service.shelf import first_start
 from claykettle.store.database import Database
 
 ROUNDS = 60
-SETTINGS = ("-w", "2", "-k", "gthread", "--threads", "64", "--graceful-timeout", "3")
+SUBSTANCES = 12
+SETTINGS = ("-w", "2", "-k", "gthread", "--threads", "64", "--graceful-timeout", "3", "--keep-alive", "60")
+
+
+@dataclass(frozen=True)
+class Course:
+    """What one run of a measurement records: its method, its options, and each reading as slot, position and text."""
+
+    method: str
+    options: dict[str, Any]
+    readings: tuple[tuple[str, int, str], ...]
+
+
+HYDRATE = Course(
+    "hydrate",
+    {"salt": "ZnSO4", "accepted": "ZnSO4.7H2O"},
+    (
+        ("vessel", 1, "31.204"),
+        ("vessel_sample", 1, "32.861"),
+        *(("vessel_residue", n, f"{32.151 - 0.006 * n:.3f}") for n in range(1, 5)),
+    ),
+)
+TABLE = Course(
+    "synthesis",
+    {
+        "equation": "C7H6O3 + C4H6O3 -> C9H8O4 + HC2H3O2",
+        "product": "C9H8O4",
+        "reagents": [
+            "C7H6O3",
+            "C4H6O3",
+            *("H3PO4 85 % catalyst" for _ in range(5)),
+            *("H2O solvent" for _ in range(SUBSTANCES - 7)),
+        ],
+    },
+    tuple((f"reagent_{n}", 1, f"{2 + n / 10:.3f}") for n in range(1, SUBSTANCES + 1)),
+)
+"""A reagent table as full as one may be: two reactants, the rest beside them."""
 
 
 def bare_app() -> Flask:
@@ -90,8 +127,10 @@ def measured() -> Iterator[Ratio]:
             _serving("claykettle.launch.wsgi:make_app()", server, folder) as ours,
             _serving("claykettle.launch.measure.recording:bare_app()", server, folder) as bare,
         ):
-            record, row = _recorder(ours), _rower(bare)
+            record, row, filled = _recorder(ours, HYDRATE), _rower(bare), _recorder(ours, TABLE)
             yield compare("record a reading over HTTP", record, "a bare Flask route, INSERT + COMMIT", row, 3, ROUNDS)
+            name = f"a reagent table of {SUBSTANCES} substances over HTTP"
+            yield compare(name, filled, "record a reading over HTTP", record, 3, ROUNDS)
             yield compare(
                 "a bare Flask route, INSERT + COMMIT (for the floor)",
                 row,
@@ -147,8 +186,8 @@ def _get(connection: http.client.HTTPConnection, path: str) -> Any:
     return json.loads(connection.getresponse().read())
 
 
-def _recorder(connection: http.client.HTTPConnection) -> Callable[[], object]:
-    """Records the next weighing of a run; a new run after every six, so that each costs what it usually does."""
+def _recorder(connection: http.client.HTTPConnection, course: Course) -> Callable[[], object]:
+    """Records the next reading of a run; a new run when the course is done, so that each costs what it usually does."""
     shelf = _get(connection, "/api/shelf")
     state: dict[str, Any] = {"run": None, "queue": []}
 
@@ -156,15 +195,14 @@ def _recorder(connection: http.client.HTTPConnection) -> Callable[[], object]:
         body = {
             "uuid": str(uuid4()),
             "title": "Measured",
-            "method": "hydrate",
-            "options": {"salt": "ZnSO4", "accepted": "ZnSO4.7H2O"},
+            "method": course.method,
+            "options": course.options,
             "bench_id": shelf["benches"][0]["id"],
             "balance_id": shelf["balances"][0]["id"],
         }
         _post(connection, "/api/runs", body)
         state["run"] = body["uuid"]
-        series = [("vessel_residue", n, f"{32.151 - 0.006 * n:.3f}") for n in range(1, 5)]
-        state["queue"] = [("vessel", 1, "31.204"), ("vessel_sample", 1, "32.861"), *series]
+        state["queue"] = list(course.readings)
 
     def record() -> object:
         slot, position, text = state["queue"].pop(0)

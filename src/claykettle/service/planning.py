@@ -1,0 +1,157 @@
+"""Plans: a sample's window under a method's options and the shelf's instruments, and what a class needs of it."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from datetime import date
+from decimal import Decimal
+from typing import Any
+
+from sqlalchemy.orm import Session
+
+from claykettle.core.chemistry.substances import Substance
+from claykettle.core.errors import Fault, Refusal, refuse
+from claykettle.core.method import Method
+from claykettle.core.methods.registry import all_methods, method_named
+from claykettle.core.options import Options
+from claykettle.core.planning.probe import Instruments
+from claykettle.core.planning.sizing import size, totals
+from claykettle.core.planning.stock import Recipe, Wish, recipe
+from claykettle.core.planning.waste import formulas_of
+from claykettle.core.procedure import Procedure, kit_of, slots_of
+from claykettle.core.reading import parse_half_width, parse_reading
+from claykettle.core.run import INSTRUMENTS, course_faults, shape_of, usable_readings
+from claykettle.core.setting import Setting
+from claykettle.core.worksheet import Shape
+from claykettle.formats.run_file import read_options
+from claykettle.service.room import standing_texts
+from claykettle.service.shelf import (
+    instruments_by_kind,
+    instruments_shown,
+    latest_procedures,
+    procedure_for,
+    procedure_view,
+    the_day,
+)
+from claykettle.service.substances import register
+from claykettle.service.views import (
+    PlanShelfView,
+    PlanView,
+    SizableView,
+)
+from claykettle.store.tables import Day
+
+
+def plan_shelf(session: Session, today: date) -> PlanShelfView:
+    """What a plan can choose from: methods, their fields, the instruments, the room as it stands."""
+    day = the_day(session, today)
+    procedures = [Procedure.model_validate(row.body) for row in latest_procedures(session)]
+    return PlanShelfView(
+        methods=[
+            SizableView(
+                name=row.name,
+                title=row.title,
+                label=foresight.label,
+                unit=foresight.unit,
+                options=row.options.model_json_schema(),
+                asks=list(foresight.asks),
+                usual=dict(foresight.usual),
+                procedures=[procedure_view(procedure) for procedure in procedures if procedure.method == row.name],
+            )
+            for row in all_methods().values()
+            if (foresight := row.foresight) is not None
+        ],
+        setting=Setting.model_json_schema(),
+        wish=Wish.model_json_schema(),
+        instruments=instruments_shown(session),
+        defaults={kind: row.id for kind, row in instruments_by_kind(session, day, {}).items()},
+        room=standing_texts(session, today),
+    )
+
+
+def plan(
+    session: Session,
+    today: date,
+    *,
+    method: str,
+    options: Mapping[str, Any],
+    schools: Mapping[str, str],
+    setting: Mapping[str, str],
+    sample: str,
+    instruments: Mapping[str, int],
+    benches: int,
+    trials: int,
+    spare: str,
+) -> PlanView:
+    """A sample's window, what one size of it brings, and what the class needs.
+
+    Raises Refusal with every fault, paths as the form's fields.
+    """
+    faults: list[Fault] = []
+    sizable = method_named(method)
+    course = Procedure.model_validate(procedure_for(session, method, None).body)
+    parsed = _gathered(faults, sizable.options, options, "options")
+    if sizable.foresight is None:
+        raise refuse("plan-open", f"There is nothing to be sized for {sizable.title}.", "method")
+    usual = dict(sizable.foresight.usual) | {name: text for name, text in setting.items() if text.strip()}
+    taken = _gathered(faults, Setting, usual, "setting")
+    extra = _spare(faults, spare)
+    if parsed is None or taken is None or extra is None:
+        raise Refusal(*faults)
+    shape = _shape(sizable, parsed, course, schools)
+    found = size(sizable, shape, taken, _read_by(session, the_day(session, today), instruments), sample, "sample")
+    return PlanView(
+        sizing=found,
+        kit=kit_of(course, schools, trials),
+        totals=list(totals(found, taken, benches * trials * (1 + extra))),
+        caution=course.caution,
+        hazards=[f"{row.name}: {', '.join(row.harms)}" for row in _harmful(session, parsed)],
+    )
+
+
+def _harmful(session: Session, options: Options) -> list[Substance]:
+    """What the options name and the register knows to do harm, each once."""
+    known = register(session)
+    found = (known.find(formula) for formula in formulas_of(options))
+    return list({row.formula.text: row for row in found if row is not None and row.harms}.values())
+
+
+def solution(session: Session, wish: Mapping[str, Any]) -> Recipe:
+    """The recipe of a solution for a class. Raises Refusal with every fault of the form."""
+    return recipe(read_options(Wish, wish, ""), register(session))
+
+
+def _gathered(faults: list[Fault], model: type[Any], given: Mapping[str, Any], path: str) -> Any:
+    try:
+        return read_options(model, given, path)
+    except Refusal as refusal:
+        faults += refusal.faults
+        return None
+
+
+def _spare(faults: list[Fault], text: str) -> float | None:
+    try:
+        return float(parse_reading(text or "0", "ratio", "%").si)
+    except Refusal as refusal:
+        faults += refusal.below("spare").faults
+        return None
+
+
+def _shape(method: Method, options: Options, course: Procedure, schools: Mapping[str, str]) -> Shape:
+    slots = slots_of(course, schools, usable_readings(method, options))
+    faults = course_faults(method, options, slots)
+    if faults:
+        raise Refusal(*faults)
+    return shape_of(method, options, frozenset(slots))
+
+
+def _read_by(session: Session, day: Day, chosen: Mapping[str, int]) -> Instruments:
+    """Half-widths and capacities of the instruments chosen, else of the first of each kind."""
+    rows = instruments_by_kind(session, day, chosen)
+    widths: dict[str, Decimal] = {}
+    capacities: dict[str, Decimal] = {}
+    for kind, row in rows.items():
+        widths[kind] = parse_half_width(row.half_width, INSTRUMENTS[kind])
+        if row.capacity:
+            capacities[kind] = parse_reading(row.capacity, INSTRUMENTS[kind]).si
+    return Instruments(widths, capacities)

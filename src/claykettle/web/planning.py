@@ -1,0 +1,60 @@
+"""Planning over HTTP: sizes of samples, what a class needs, solutions."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any
+
+from flask import Response
+from flask_openapi import APIBlueprint
+from pydantic import Field
+
+from claykettle.service.planning import plan, plan_shelf, solution
+from claykettle.service.views import PlanShelfView, PlanView, RecipeView
+from claykettle.web.context import answer, context
+from claykettle.web.problems import Problem
+from claykettle.web.runs import Body, Short
+
+blueprint = APIBlueprint("planning", __name__, url_prefix="/api/plan", abp_responses={422: Problem, 503: Problem})
+
+
+class PlanBody(Body):
+    """What is planned: a method under its options and schools, the setting as typed, instruments by kind, the class."""
+
+    method: Short
+    options: dict[str, Any] = Field(default_factory=dict)
+    schools: dict[Short, Short] = Field(default_factory=dict)
+    setting: dict[Short, Short] = Field(default_factory=dict)
+    sample: Short = ""
+    instruments: dict[Short, int] = Field(default_factory=dict)
+    benches: Annotated[int, Field(ge=1, le=60)] = 8
+    trials: Annotated[int, Field(ge=1, le=20)] = 1
+    spare: Short = "20 %"
+
+
+class SolutionBody(Body):
+    """The solution wanted, its fields as typed."""
+
+    wish: dict[Short, str | int]
+
+
+@blueprint.get("", responses={200: PlanShelfView})
+def get_plan_shelf() -> Response:
+    """What a plan can choose from."""
+    here = context()
+    with here.database.transaction() as session:
+        return answer(plan_shelf(session, here.clock().date()))
+
+
+@blueprint.post("", responses={200: PlanView})
+def post_plan(body: PlanBody) -> Response:
+    """The window of a sample, what one size of it brings, and what the class needs."""
+    here = context()
+    with here.database.transaction() as session:
+        return answer(plan(session, here.clock().date(), **body.model_dump()))
+
+
+@blueprint.post("/solution", responses={200: RecipeView})
+def post_solution(body: SolutionBody) -> Response:
+    """How a solution for the class is made."""
+    with context().database.transaction() as session:
+        return answer(RecipeView(recipe=solution(session, body.wish)))

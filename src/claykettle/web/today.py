@@ -1,0 +1,117 @@
+"""The day over HTTP: the room's readings, the elevation, the register of instruments."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import datetime
+from typing import Annotated
+
+from flask import Response
+from flask_openapi import APIBlueprint
+from pydantic import BaseModel, StringConstraints
+from sqlalchemy.orm import Session
+
+from claykettle.service import room
+from claykettle.service.register import keep_instrument, retire_instrument
+from claykettle.service.views import TodayView
+from claykettle.web.context import answer, context
+from claykettle.web.problems import Problem
+from claykettle.web.runs import Body, CorrectionBody, Short, Uuid
+
+blueprint = APIBlueprint(
+    "today", __name__, url_prefix="/api/today", abp_responses={404: Problem, 409: Problem, 422: Problem, 503: Problem}
+)
+
+
+class RoomBody(Body):
+    """One reading of the room as typed."""
+
+    uuid: Uuid
+    slot: Short
+    text: Annotated[str, StringConstraints(max_length=80)]
+    by: Short = ""
+    confirmed: bool = False
+
+
+class ElevationBody(Body):
+    """How high the laboratory lies; empty where it is not known."""
+
+    elevation: Annotated[str, StringConstraints(max_length=60)]
+
+
+class DefaultBody(Body):
+    """The instrument of a kind that the day's runs take."""
+
+    kind: Short
+    instrument: int
+
+
+class InstrumentBody(Body):
+    """An instrument as typed; with a `number` the one on the shelf that is changed."""
+
+    number: int | None = None
+    kind: Short
+    name: Short
+    half_width: Short = ""
+    resolution: Short = ""
+    capacity: Short = ""
+    direction: Short = ""
+
+
+class NumberPath(BaseModel):
+    """The instrument's number in the address."""
+
+    number: int
+
+
+@blueprint.get("", responses={200: TodayView})
+def get_today() -> Response:
+    """The day as it stands."""
+    here = context()
+    with here.database.transaction() as session:
+        return answer(room.today(session, here.clock()))
+
+
+def _change(use_case: Callable[[Session, datetime], object]) -> Response:
+    """Carry out a use case in one transaction, and answer with the day as it then stands."""
+    here = context()
+    now = here.clock()
+    with here.database.transaction() as session:
+        use_case(session, now)
+        return answer(room.today(session, now))
+
+
+@blueprint.post("/room", responses={200: TodayView})
+def post_room(body: RoomBody) -> Response:
+    """Record a reading of the room; the day's runs that lack it take it."""
+    return _change(lambda session, now: room.read_room(session, now, **body.model_dump()))
+
+
+@blueprint.post("/room/corrections", responses={200: TodayView})
+def post_room_correction(body: CorrectionBody) -> Response:
+    """Correct a reading of the room, and in every run that took it."""
+    return _change(lambda session, now: room.correct_room(session, now, **body.model_dump()))
+
+
+@blueprint.post("/elevation", responses={200: TodayView})
+def post_elevation(body: ElevationBody) -> Response:
+    """Say how high the laboratory lies."""
+    return _change(lambda session, now: room.set_elevation(session, now, body.elevation))
+
+
+@blueprint.post("/defaults", responses={200: TodayView})
+def post_default(body: DefaultBody) -> Response:
+    """Choose the instrument of a kind for the day."""
+    return _change(lambda session, now: room.set_default(session, now, body.kind, body.instrument))
+
+
+@blueprint.post("/instruments", responses={200: TodayView})
+def post_instrument(body: InstrumentBody) -> Response:
+    """Put an instrument on the shelf, or change what is said of one."""
+    return _change(lambda session, _: keep_instrument(session, **body.model_dump()))
+
+
+@blueprint.post("/instruments/<int:number>/retire", responses={200: TodayView})
+def post_retired(path: NumberPath) -> Response:
+    """Take an instrument off the shelf; runs that used it keep it."""
+    return _change(lambda session, _: retire_instrument(session, path.number))
