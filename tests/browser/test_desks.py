@@ -60,6 +60,15 @@ class EquationDesk(BrowserCase):
             expect(page.get_by_label("Given of Na2SO4")).to_have_value("plenty")
             expect(page.get_by_label("Given of BaCl2")).to_have_value("2.08 g")
 
+    def test_what_comes_out_and_what_is_driven_out_is_said(self) -> None:
+        with self.page("/equation", offline_expected=True) as page:
+            page.keyboard.type("Zn + CoCl2 -> ZnCl2 + Co")
+            expected = page.get_by_role("region", name="What to expect in water")
+            expect(expected).to_contain_text("+0.48 V")
+            expect(expected).to_contain_text("Bubbles are hydrogen")
+            page.get_by_label("Equation", exact=True).fill("BaCl2 + Na2SO4 -> BaSO4 + NaCl")
+            expect(expected).to_contain_text("comes out: sulfates dissolve, but not those of barium")
+
     def test_an_impossible_equation_says_why(self) -> None:
         with self.page("/equation", offline_expected=True) as page:
             page.keyboard.type("NO + O2 -> N2O")

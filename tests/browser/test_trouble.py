@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import json
+import re
 import tempfile
 from pathlib import Path
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from claykettle.formats.archive import read_archive, write_archive
 from tests.browser.test_bench import start_by_keyboard, type_reading_at
@@ -59,6 +60,33 @@ class Away(BrowserCase):
             page.reload()
             expect(page.get_by_label("vessel + residue, heating 1")).to_be_visible(timeout=15_000)
             self.assert_one_reading_each(page, "Reload away", "31.204", "32.861")
+
+    def test_a_start_that_is_not_answered_in_time_is_asked_once_more_and_starts_one_run(self) -> None:
+        """As on a tablet that slept: the first request is never answered, though the server took it."""
+        with self.page(offline_expected=True) as page:
+            asked = []
+
+            def hold_the_first(route: Route) -> None:
+                if route.request.method == "POST":
+                    asked.append(route.request.post_data)
+                    if len(asked) == 1:
+                        route.fetch()
+                        return
+                route.continue_()
+
+            page.route(re.compile("/api/runs$"), hold_the_first)
+            start_by_keyboard(page, "Slept")
+            self.assertEqual(asked, [asked[0]] * 2)
+            self.assertEqual([run["title"] for run in self.app.json("/api/runs")["runs"]].count("Slept"), 1)
+
+    def test_a_list_cut_off_on_its_way_is_said_and_fetched_again(self) -> None:
+        with self.page("/formula", offline_expected=True) as page:
+            page.route(re.compile("/api/runs$"), lambda route: route.fulfill(status=200, body='{"runs": [{"ti'))
+            page.goto("/")
+            expect(page.get_by_text("The server does not answer")).to_be_visible()
+            page.unroute_all()
+            expect(page.get_by_role("link", name="Borax")).to_be_visible()
+            expect(page.get_by_text("The server does not answer")).to_have_count(0)
 
     def test_an_answer_lost_on_its_way_records_once(self) -> None:
         """The server took the reading, the answer never arrived: the same entry is sent again and counts once."""

@@ -17,6 +17,30 @@ export type RulerView = Schemas['RulerView'];
 export type AnswerView = Schemas['AnswerView'];
 export type Verdict = Schemas['Verdict'];
 export type Fault = Schemas['FaultBody'];
+export type InstrumentView = Schemas['InstrumentView'];
+export type PlanShelfView = Schemas['PlanShelfView'];
+export type PlanView = Schemas['PlanView'];
+export type PlanBody = Schemas['PlanBody'];
+export type Sizing = Schemas['Sizing'];
+export type Look = Schemas['Look'];
+export type Recipe = Schemas['Recipe'];
+export type TodayView = Schemas['TodayView'];
+export type RoomReadingView = Schemas['RoomReadingView'];
+export type RoomSlotView = Schemas['RoomSlotView'];
+export type InstrumentBody = Schemas['InstrumentBody'];
+export type ReagentTableView = Schemas['ReagentTable'];
+export type CurvePicture = Schemas['CurvePicture'];
+export type SizesPicture = Schemas['SizesPicture'];
+export type Reacting = Schemas['Reacting'];
+export type SubstanceView = Schemas['SubstanceView'];
+export type SubstanceBody = Schemas['SubstanceBody'];
+export type RegisterView = Schemas['RegisterView'];
+export type RunSubstancesView = Schemas['RunSubstancesView'];
+export type WasteView = Schemas['WasteView'];
+export type DryingView = Schemas['DryingView'];
+export type RestingView = Schemas['RestingView'];
+export type RestView = Schemas['RestView'];
+export type CalibrationView = Schemas['CalibrationView'];
 export type StartBody = Schemas['StartBody'];
 export type ReadingBody = Schemas['ReadingBody'];
 export type WorkedTrial = Schemas['WorkedTrialView'];
@@ -43,18 +67,21 @@ export type Outcome<T> =
 const AWAY = 'The server does not answer just now.';
 const PATIENCE_MS = 6_000;
 
-async function send<T>(path: string, init: RequestInit = {}): Promise<Outcome<T>> {
+/** Twice where the same may be asked twice: a tablet that slept finds its patience over before it reads what came. */
+async function send<T>(path: string, init: RequestInit = {}, tries = 2): Promise<Outcome<T>> {
 	let response: Response;
+	let body: unknown = null;
 	try {
 		response = await fetch(path, { ...init, signal: AbortSignal.timeout(PATIENCE_MS) });
-	} catch {
-		return { kind: 'away', title: AWAY };
+		if (response.status === 204) return { kind: 'done', value: null as T };
+		body = await response.json();
+	} catch (lost) {
+		const late = lost instanceof DOMException && lost.name === 'TimeoutError';
+		return late && tries > 1 ? send<T>(path, init, tries - 1) : { kind: 'away', title: AWAY };
 	}
-	if (response.status === 204) return { kind: 'done', value: null as T };
-	const body: unknown = await response.json().catch(() => null);
 	if (response.ok) return { kind: 'done', value: body as T };
 	const problem = (body ?? {}) as Partial<Schemas['Problem']>;
-	if (response.status >= 502 || body === null) return { kind: 'away', title: problem.title ?? AWAY };
+	if (response.status >= 502) return { kind: 'away', title: problem.title ?? AWAY };
 	return {
 		kind: 'problem',
 		code: problem.code ?? 'unexpected',
@@ -65,12 +92,14 @@ async function send<T>(path: string, init: RequestInit = {}): Promise<Outcome<T>
 	};
 }
 
-function post<T>(path: string, body: unknown): Promise<Outcome<T>> {
-	return send<T>(path, {
+/** What names itself by a UUID is kept once however often it comes; anything else is sent once. */
+function post<T>(path: string, body: object): Promise<Outcome<T>> {
+	const init = {
 		method: 'POST',
 		headers: { 'Content-Type': 'application/json' },
 		body: JSON.stringify(body)
-	});
+	};
+	return send<T>(path, init, 'uuid' in body ? 2 : 1);
 }
 
 export const newUuid = (): string => crypto.randomUUID();
@@ -108,6 +137,12 @@ export const recordReading = (run: string, body: ReadingBody) =>
 	post<RunView>(`/api/runs/${run}/readings`, body);
 export const correctReading = (run: string, body: CorrectionBody) =>
 	post<RunView>(`/api/runs/${run}/corrections`, body);
+export const getDrying = () => send<DryingView>('/api/drying');
+export const getSubstances = () => send<RegisterView>('/api/substances');
+export const addSubstance = (body: SubstanceBody) => post<RegisterView>('/api/substances', body);
+export const getRunSubstances = (run: string) => send<RunSubstancesView>(`/api/runs/${run}/substances`);
+export const getRunWaste = (run: string) => send<WasteView>(`/api/runs/${run}/waste`);
+export const getDayWaste = () => send<WasteView>('/api/waste');
 export const observe = (run: string, trial: string, tag: string, text = '') =>
 	post<RunView>(`/api/runs/${run}/observations`, { uuid: newUuid(), trial, tag, text, by: '' });
 /** Note what somebody expects, of the run as a whole, before there is a result. */
@@ -120,5 +155,20 @@ export const markStep = (
 	kind: 'started' | 'extended' | 'finished'
 ) => post<RunView>(`/api/runs/${run}/steps`, { uuid: newUuid(), trial, step, kind });
 export const importArchive = (file: Blob) =>
-	send<Schemas['OpenedView']>('/api/runs/import-archive', { method: 'POST', body: file });
-export const importRun = (file: Blob) => send<RunView>('/api/runs/import', { method: 'POST', body: file });
+	send<Schemas['OpenedView']>('/api/runs/import-archive', { method: 'POST', body: file }, 1);
+export const importRun = (file: Blob) => send<RunView>('/api/runs/import', { method: 'POST', body: file }, 1);
+export const getPlanShelf = () => send<PlanShelfView>('/api/plan');
+export const postPlan = (body: PlanBody) => post<PlanView>('/api/plan', body);
+export const postSolution = (wish: Record<string, string | number>) =>
+	post<Schemas['RecipeView']>('/api/plan/solution', { wish });
+export const getToday = () => send<TodayView>('/api/today');
+export const readRoom = (body: Schemas['RoomBody']) => post<TodayView>('/api/today/room', body);
+export const correctRoom = (body: CorrectionBody) => post<TodayView>('/api/today/room/corrections', body);
+export const setElevation = (elevation: string) => post<TodayView>('/api/today/elevation', { elevation });
+export const setDefault = (kind: string, instrument: number) =>
+	post<TodayView>('/api/today/defaults', { kind, instrument });
+export const keepInstrument = (body: InstrumentBody) => post<TodayView>('/api/today/instruments', body);
+export const retireInstrument = (number: number) =>
+	post<TodayView>(`/api/today/instruments/${number}/retire`, {});
+export const getCalibrations = (method: string) =>
+	send<Schemas['CalibrationsView']>(`/api/runs/calibrations?method=${encodeURIComponent(method)}`);

@@ -37,10 +37,10 @@
 			</p>
 		{/if}
 		{#if answer.headline}
-			<p class="figure number">{answer.headline}</p>
-			{#if answer.second}<p class="figure">{answer.second}</p>{/if}
+			<p class="figure number"><Sentence text={answer.headline} /></p>
+			{#if answer.second}<p class="figure"><Sentence text={answer.second} /></p>{/if}
 		{:else}
-			<p class="empty">The answer grows here as you weigh.</p>
+			<p class="empty">The answer grows here with every reading.</p>
 		{/if}
 		{#if run.can_predict}<Predict {bench} />{/if}
 		{#if answer.ruler}<RatioRuler ruler={answer.ruler} />{/if}
@@ -68,6 +68,7 @@
 		<a class="button" href="/runs/{run.uuid}/working{of}">Working</a>
 		<a class="button" href="/runs/{run.uuid}/suspects{of}">Suspects</a>
 		<a class="button" href="/runs/{run.uuid}/slip{of}">Slip</a>
+		<a class="button" href="/runs/{run.uuid}/waste">Waste</a>
 		<a class="button" href="/runs/{run.uuid}/log">Log</a>
 	</nav>
 </section>
@@ -125,6 +126,9 @@
 	ul {
 		margin: 12px 0;
 	}
+	nav .button {
+		padding: 0 6px;
+	}
 	@media (max-width: 1100px) {
 		section.answer {
 			display: grid;
@@ -140,7 +144,7 @@
 	}
 	nav {
 		display: grid;
-		grid-template-columns: 1fr 1fr;
+		grid-template-columns: repeat(3, 1fr);
 		gap: 8px;
 		position: sticky;
 		bottom: -16px;

@@ -7,11 +7,16 @@
 	import Answer from './Answer.svelte';
 	import { Bench } from './bench.svelte';
 	import Entry from './Entry.svelte';
+	import CrystalSizes from './CrystalSizes.svelte';
 	import GasTube from './GasTube.svelte';
 	import LossBars from './LossBars.svelte';
 	import MassStair from './MassStair.svelte';
 	import OtherBenches from './OtherBenches.svelte';
 	import PressureFall from './PressureFall.svelte';
+	import ReactingBars from './ReactingBars.svelte';
+	import ReagentTable from './ReagentTable.svelte';
+	import Sentence from '../ui/Sentence.svelte';
+	import SolubilityCurve from './SolubilityCurve.svelte';
 	import Steps from './Steps.svelte';
 
 	const uuid = $derived(route.params['uuid'] ?? '');
@@ -49,6 +54,7 @@
 		</p>
 	</main>
 {:else}
+	{@const pictures = run.pictures}
 	<div class="bench" class:several>
 		<TopBar title={run.title} place="Bench {run.bench}, trial {run.trial.label}">
 			{#if !several}<button class="button" onclick={another}>Another trial</button>{/if}
@@ -61,12 +67,22 @@
 		{/if}
 		<main>
 			<div class="steps"><Steps {run} {bench} /></div>
-			<div class="pictures">
-				{#if run.gas}
-					<GasTube gas={run.gas} next={bench.entry} typed={bench.typed} />
-					<PressureFall gas={run.gas} />
+			<div class="pictures" class:three={pictures.reacting} class:tabled={pictures.table}>
+				{#if pictures.gas}
+					<GasTube gas={pictures.gas} next={bench.entry} typed={bench.typed} />
+					<PressureFall gas={pictures.gas} />
+				{:else if pictures.curve}
+					<SolubilityCurve curve={pictures.curve} />
+					<p class="quiet">
+						<Sentence text="{pictures.curve.name}: g of {pictures.curve.basis}, per 100 g of solvent" />
+					</p>
+				{:else if pictures.sizes}
+					<CrystalSizes sizes={pictures.sizes} />
 				{:else}
-					<MassStair treads={run.stair} next={bench.entry} />
+					{#if pictures.reacting}<ReactingBars reacting={pictures.reacting} />{/if}
+					{#if pictures.table}<ReagentTable table={pictures.table} />{:else}
+						<MassStair treads={run.stair} next={bench.entry} />
+					{/if}
 				{/if}
 				{#if run.tolerance}
 					<LossBars
@@ -130,6 +146,13 @@
 		min-height: 0;
 		overflow-y: auto;
 	}
+	.pictures.three {
+		grid-template-rows: auto minmax(220px, 1fr) auto;
+	}
+	.pictures.tabled {
+		grid-template-rows: auto auto;
+		align-content: start;
+	}
 	.entry {
 		grid-area: entry;
 		padding: 8px 22px 18px;
@@ -149,6 +172,12 @@
 		.pictures {
 			grid-template-rows: minmax(300px, 440px) auto;
 			align-content: start;
+		}
+		.pictures.three {
+			grid-template-rows: auto minmax(280px, 360px) auto;
+		}
+		.pictures.tabled {
+			grid-template-rows: auto auto;
 		}
 		.answer {
 			border-top: 1px solid var(--rule);

@@ -4,6 +4,7 @@
 	import { tick } from 'svelte';
 	import type { RunView } from '../api/client';
 	import { secondsLeft, timeOfDay } from '../ui/clock.svelte';
+	import { shown } from '../ui/instruments';
 	import Sentence from '../ui/Sentence.svelte';
 	import type { Bench } from './bench.svelte';
 	import { keep, kept } from './keeping';
@@ -20,6 +21,8 @@
 		'five decimals'
 	];
 
+	const ROUNDS: Record<string, string> = { heating: 'Heat', drying: 'Dry' };
+
 	let again = $state(false);
 	/* a tablet gets our keys from the start; anyone may have them or put them away */
 	let keys = $state(kept<boolean>('keypad') ?? matchMedia('(pointer: coarse)').matches);
@@ -31,9 +34,21 @@
 	const balance = $derived(
 		[run.balance.name, DECIMALS[run.balance.decimals ?? -1]].filter((part) => part !== undefined).join(', ')
 	);
-	const instrument = $derived(!entry || entry.instrument === 'balance' ? balance : entry.instrument);
+	const shows = $derived(
+		entry?.instrument.endsWith('balance') ? 'is what the balance shows' : 'is what I read'
+	);
+	const used = $derived(entry ? run.instruments[entry.kind] : undefined);
+	const own = $derived(entry?.kind === 'balance' ? run.balance.name : (used?.name ?? ''));
+	const others = $derived(bench.shelf.filter((row) => row.kind === entry?.kind));
+	const instrument = $derived(
+		!entry || entry.kind === 'balance'
+			? balance
+			: used?.name
+				? `${used.name}, ± ${shown(used.half_width)}`
+				: entry.instrument
+	);
 	const latest = $derived(run.readings.filter((row) => row.trial === run.trial.label).at(-1));
-	const saved = $derived(latest ? `saved ${timeOfDay(bench.savedAt || latest.at)}` : 'nothing weighed yet');
+	const saved = $derived(latest ? `saved ${timeOfDay(bench.savedAt || latest.at)}` : 'nothing saved yet');
 	/* once the mass is constant the field rests, unless something is typed or on its way */
 	const resting = $derived(run.entry?.step === null && !bench.queue.length && bench.returned === null);
 	const open = $derived(entry !== null && (!resting || again || bench.typed !== ''));
@@ -89,13 +104,13 @@
 			onclick={() => {
 				again = true;
 				void focus();
-			}}>{run.round === 'heating' ? 'Heat' : 'Fill'} and weigh once more</button
+			}}>{ROUNDS[run.round] ?? 'Fill'} and weigh once more</button
 		>
 	</div>
 {:else if entry}
 	<form onsubmit={submit} class:asks={bench.doubt !== null} class:keys>
 		<div class="what">
-			<label for="reading">{entry.label}</label>
+			<label for="reading"><Sentence text={entry.label} plain /></label>
 		</div>
 		<div class="type">
 			<!-- the one thing to do on this page is to type the next weighing -->
@@ -132,9 +147,30 @@
 		{#if keys}<div class="pad"><Keypad {press} {erase} /></div>{/if}
 		<p class="state" id="reading-state">
 			{#if left > 0}<strong class="warm">Still cooling: a warm vessel reads light.</strong>{/if}
-			<span class="quiet"
-				><span class="instrument">{instrument}</span>{entry.hint ? `. ${entry.hint}` : ''}.</span
-			>
+			{#if others.length > 1 && own}
+				<label class="read-with">
+					<span class="hidden-text">Read with</span>
+					<select
+						value={bench.instrument[entry.kind] ?? own}
+						onchange={(event) => bench.readWith(entry.kind, event.currentTarget.value)}
+					>
+						{#each others as row (row.id)}<option value={row.name}
+								>{row.name}, ± {shown(row.half_width)}</option
+							>{/each}
+					</select>
+				</label>
+				{#if entry.hint}<span class="quiet">{entry.hint}.</span>{/if}
+			{:else}
+				<span class="quiet"
+					><span class="instrument">{instrument}</span>{entry.hint ? `. ${entry.hint}` : ''}.</span
+				>
+			{/if}
+			{#if entry.suggested && bench.typed === ''}
+				{@const suggested = entry.suggested}
+				<button type="button" class="take" onclick={() => bench.suggest(suggested).then(focus)}
+					>Go on from <span class="figure">{suggested}</span></button
+				>
+			{/if}
 			{#if bench.waiting.length}<strong class="waiting">{bench.waiting.length} waiting to be saved</strong>
 			{:else}<span class="quiet">{saved}</span>{/if}
 		</p>
@@ -151,7 +187,8 @@
 					>Let me correct it</button
 				>
 				<button type="button" class="button" onclick={() => bench.confirm().then(focus)}>
-					<span class="figure">{bench.typed}</span> is what the balance shows
+					<span class="figure">{bench.typed}</span>
+					{shows}
 				</button>
 			{:else if bench.fault}
 				<p class="fault">{bench.fault}</p>
@@ -262,6 +299,26 @@
 	}
 	.state :last-child {
 		margin-left: auto;
+	}
+	.read-with {
+		font-size: 16px;
+	}
+	.read-with select {
+		min-height: 48px;
+		padding: 4px 8px;
+		border: 1.5px solid var(--rule);
+		border-radius: 6px;
+		background: var(--raised);
+		color: var(--ink);
+	}
+	.take {
+		min-height: 48px;
+		padding: 0 14px;
+		border: 1.5px solid var(--act);
+		border-radius: 22px;
+		color: var(--act);
+		font-weight: 600;
+		cursor: pointer;
 	}
 	.instrument {
 		display: inline-block;

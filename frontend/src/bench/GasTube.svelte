@@ -13,10 +13,10 @@
 	const left = $derived(Math.max(150, width / 2 - WIDE / 2));
 	const tube = $derived(gas.tube);
 	const dead = $derived(tube.dead ?? 0);
-	/* what is being typed moves the level before it is kept */
-	const figure = $derived(Number.parseFloat(typed.replace(',', '.')));
+	/* what is being typed moves the level before it is kept, unless no tube could show it */
+	const figure = $derived(Number.parseFloat(typed.replace(',', '.').replace('−', '-')));
 	const moved = $derived(
-		next?.slot !== 'volume_end' || Number.isNaN(figure)
+		next?.slot !== 'volume_end' || Number.isNaN(figure) || figure < 0 || figure > (tube.mark ?? figure)
 			? null
 			: tube.counts_down
 				? (tube.mark ?? figure) - figure + dead
@@ -35,7 +35,9 @@
 	);
 	const surface = $derived(y(held));
 	/* the bath stands where the column says, drawn larger than life so that it is seen */
-	const level = $derived(tube.level ?? 0);
+	const typedLevel = $derived(next?.slot === 'level_difference' && !Number.isNaN(figure) ? figure : null);
+	const stood = $derived(typedLevel ?? tube.level);
+	const level = $derived(stood ?? 0);
 	const bath = $derived(
 		Math.min(
 			foot - 8,
@@ -52,13 +54,13 @@
 	const at = (mark: number) => y(tube.counts_down ? (tube.mark ?? most) - mark + dead : mark);
 	const said = $derived(
 		`${tube.counts_down ? 'Burette turned over' : 'Gas tube'}, ${held.toFixed(2)} mL of gas` +
-			(tube.level === null
+			(stood === null
 				? ''
 				: `, water inside ${Math.abs(level)} mm ${level < 0 ? 'below' : 'above'} that outside`)
 	);
 </script>
 
-<figure>
+<figure class="drawing">
 	<figcaption class="quiet">The tube as it stands</figcaption>
 	<div class="space" bind:clientWidth={width} bind:clientHeight={height}>
 		<svg {width} {height} role="img" aria-label={said}>
@@ -100,7 +102,7 @@
 			>
 				{held ? `${held.toFixed(2)} mL` : ''}
 			</text>
-			{#if tube.level !== null && level !== 0}
+			{#if level !== 0}
 				<line x1={left - 30} x2={left - 30} y1={surface} y2={outside} class="column" />
 				<line x1={left - 38} x2={left} y1={surface} y2={surface} class="guide" />
 				<text x={left - 80} y={(surface + outside) / 2 + 5} text-anchor="end" class="figure">{level} mm</text>
@@ -112,24 +114,9 @@
 </figure>
 
 <style>
-	figure {
-		display: grid;
-		grid-template: auto 1fr / minmax(0, 1fr);
-		min-height: 0;
-	}
 	.space {
 		min-height: 300px;
 		overflow: hidden;
-	}
-	svg {
-		display: block;
-	}
-	text {
-		fill: var(--ink);
-		font-size: 16px;
-	}
-	.label {
-		fill: var(--quiet);
 	}
 	.gas {
 		font-weight: 700;

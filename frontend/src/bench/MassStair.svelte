@@ -3,11 +3,18 @@
 	import type { EntryView, Tread } from '../api/client';
 	import Pan from './Pan.svelte';
 
-	let { treads, next }: { treads: Tread[]; next: EntryView | null } = $props();
+	let { treads: all, next }: { treads: Tread[]; next: EntryView | null } = $props();
 
 	const MOST = 6;
 	let width = $state(600);
 	let height = $state(300);
+
+	/* what stands on the pan: each thing weighed has a stair of its own, the latest is shown */
+	const STANDS: Record<string, string> = { '': 'Vessel', collector: 'Paper or dish' };
+	const stands = $derived([...new Set(all.map((tread) => tread.stand))]);
+	let chosen = $state<string | null>(null);
+	const stand = $derived(chosen !== null && stands.includes(chosen) ? chosen : (stands.at(-1) ?? ''));
+	const treads = $derived(all.filter((tread) => tread.stand === stand));
 
 	/* a long series shows its beginning and its last heatings */
 	const shown = $derived(treads.length > MOST ? [...treads.slice(0, 2), ...treads.slice(2 - MOST)] : treads);
@@ -42,8 +49,18 @@
 	</text>
 {/snippet}
 
-<figure>
-	<figcaption class="quiet">What each weighing held</figcaption>
+<figure class="drawing">
+	<figcaption class="quiet">
+		What each weighing held
+		{#if stands.length > 1}
+			<span class="stands no-print">
+				{#each stands as name (name)}
+					<button aria-pressed={name === stand} onclick={() => (chosen = name)}>{STANDS[name] ?? name}</button
+					>
+				{/each}
+			</span>
+		{/if}
+	</figcaption>
 	<div class="space" bind:clientWidth={width} bind:clientHeight={height}>
 		<svg {width} {height} aria-hidden="true">
 			<line x1="0" x2={width} y1={height - 44} y2={height - 44} class="rule" />
@@ -61,11 +78,23 @@
 						class="change"
 						marker-end="url(#tip)"
 					/>
-					{@const words = at < from ? at + 56 : at - pan * 1.15 - 28}
-					<text x={middle + 9} y={words} class="named">{tread.change} g</text>
-					<text x={middle + 9} y={words + 20} class="named">{tread.named}</text>
+					{@const below = at < from && at + 76 > height - 44}
+					{@const words = below ? from - pan - 26 : at < from ? at + 56 : at - pan * 1.15 - 28}
+					{@const side = below ? -9 : 9}
+					<text x={middle + side} y={words} text-anchor={below ? 'end' : 'start'} class="named"
+						>{tread.change} g</text
+					>
+					<text x={middle + side} y={words + 20} text-anchor={below ? 'end' : 'start'} class="named"
+						>{tread.named}</text
+					>
 				{/if}
-				<Pan x={x(index)} y={at} size={pan} holds={tread.pan} />
+				<Pan
+					x={x(index)}
+					y={at}
+					size={pan}
+					holds={tread.pan}
+					paper={tread.slot === 'paper' || stand === 'collector'}
+				/>
 				<text x={x(index)} y={at + 26} class="figure" text-anchor="middle">{tread.text}</text>
 				{@render label(tread.label, index, false)}
 			{/each}
@@ -93,17 +122,25 @@
 </figure>
 
 <style>
-	figure {
-		display: grid;
-		grid-template: auto 1fr / minmax(0, 1fr);
-		min-height: 0;
+	figcaption {
+		display: flex;
+		align-items: center;
+		gap: 14px;
+	}
+	.stands button {
+		min-height: 48px;
+		padding: 0 12px;
+		border-bottom: 3px solid transparent;
+		color: var(--ink);
+		cursor: pointer;
+	}
+	.stands button[aria-pressed='true'] {
+		border-color: var(--act);
+		font-weight: 600;
 	}
 	.space {
 		min-height: 200px;
 		overflow: hidden;
-	}
-	svg {
-		display: block;
 	}
 	text {
 		fill: var(--ink);

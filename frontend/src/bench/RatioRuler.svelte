@@ -33,6 +33,13 @@
 						.filter((_, index) => index % Math.ceil(tall.length / 8) === 0)
 						.map((mark) => ({ value: at(mark), isMatch: mark.status === 'match' }))
 	);
+	/* where the names are too long for the room between them, only the one that fits is named in full */
+	const longest = $derived(Math.max(0, ...named.map((mark) => mark.text.length)));
+	const first = $derived(named[0] ? x(at(named[0])) : width);
+	const crowded = $derived(named.length > 1 && (longest * 9 > width / named.length || first < longest * 4.5));
+	const fits = $derived(named.some((mark) => mark.status === 'match'));
+	const nameOf = (mark: Candidate) =>
+		!crowded || (fits ? mark.status === 'match' : mark === named[0]) ? mark.text : `${at(mark)}`;
 	/* a narrow band is looked at through a lens */
 	const narrow = $derived(ruler.expanded * 16 < ruler.high - ruler.low);
 	const reach = $derived(ruler.expanded * 3);
@@ -82,8 +89,8 @@
 		{/each}
 		{#each named as mark (mark.text)}
 			<text x={x(at(mark))} y="26" text-anchor="middle" class="name" class:in={mark.status === 'match'}
-				>{#each pieces(mark.text) as piece, index (index)}<tspan
-						dy={index && (piece.style === 'sub') !== (pieces(mark.text)[index - 1]?.style === 'sub')
+				>{#each pieces(nameOf(mark)) as piece, index (index)}<tspan
+						dy={index && (piece.style === 'sub') !== (pieces(nameOf(mark))[index - 1]?.style === 'sub')
 							? piece.style === 'sub'
 								? 4
 								: -4

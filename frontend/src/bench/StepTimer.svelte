@@ -1,6 +1,6 @@
 <script lang="ts">
 	import type { StepView } from '../api/client';
-	import { minutesAndSeconds, secondsLeft } from '../ui/clock.svelte';
+	import { clock, dayAndTime, minutesAndSeconds, secondsLeft } from '../ui/clock.svelte';
 	import type { Bench } from './bench.svelte';
 	import { chime } from './chime';
 
@@ -14,6 +14,8 @@
 	const whole = $derived(
 		timer?.ends_at && timer.started_at ? (Date.parse(timer.ends_at) - Date.parse(timer.started_at)) / 1000 : 1
 	);
+	/* an hour and more is waited for by the clock, not by the second */
+	const long = $derived(whole >= 3600);
 	const over = $derived(left !== null && left <= 0);
 	const share = $derived(left === null ? 0 : Math.min(1, Math.max(0, left / whole)));
 
@@ -36,13 +38,21 @@
 			<circle cx="26" cy="26" r={RADIUS} class="whole" />
 			<circle cx="26" cy="26" r={RADIUS} class="left" stroke-dasharray="{share * AROUND} {AROUND}" />
 		</svg>
-		<span class="figure time">{over ? '+' : ''}{minutesAndSeconds(left)}</span>
-		<span class="quiet">{over ? 'time is up' : `of ${Math.round(whole / 60)} min left`}</span>
+		{#if long}
+			<span class="due">
+				<span class="quiet">{over ? 'was due' : 'due'}</span>
+				<span class="figure">{dayAndTime(timer.ends_at ?? '', clock.now)}</span>
+			</span>
+		{:else}
+			<span class="figure time">{over ? '+' : ''}{minutesAndSeconds(left)}</span>
+			<span class="quiet">{over ? 'time is up' : `of ${Math.round(whole / 60)} min left`}</span>
+		{/if}
 	</div>
 	<p class="hidden-text" role="status">{over ? `${step.title}: time is up` : ''}</p>
 	{#if timer.more_minutes}
 		<button class="button" onclick={() => bench.mark(step.key, 'extended')}>
-			Still warm: {timer.more_minutes} more min
+			{step.waits_in ? 'Leave it' : 'Still warm:'}
+			{timer.more_minutes} more min
 		</button>
 	{/if}
 {/if}
@@ -50,8 +60,19 @@
 <style>
 	.timer {
 		display: flex;
+		flex-wrap: wrap;
 		align-items: center;
 		gap: 12px;
+	}
+	.due {
+		display: grid;
+	}
+	.due .figure {
+		font-size: 21px;
+		font-weight: 600;
+	}
+	.over .due .figure {
+		color: var(--act);
 	}
 	.time {
 		font-size: 30px;

@@ -1,8 +1,12 @@
 <script lang="ts">
+	import { tick } from 'svelte';
 	import TriangleAlert from '@lucide/svelte/icons/triangle-alert';
 	import type { RunView } from '../api/client';
 	import type { Bench } from './bench.svelte';
+	import Formula from '../ui/Formula.svelte';
+	import Sentence from '../ui/Sentence.svelte';
 	import StepTimer from './StepTimer.svelte';
+	import TechniqueCard from './TechniqueCard.svelte';
 
 	let { run, bench }: { run: RunView; bench: Bench } = $props();
 
@@ -15,6 +19,9 @@
 				.filter((row) => row.trial === bench.trial)
 				.map((row) => [`${row.slot} ${row.position}`, row.text])
 		)
+	);
+	const harmful = $derived(
+		bench.substances?.substances.filter((row) => !row.hazards[0]?.startsWith('none known')) ?? []
 	);
 	const current = $derived(run.steps.find((step) => step.state === 'now'));
 	/* finished handwork is folded away, so that the step to do now and its caution stay in sight */
@@ -29,6 +36,16 @@
 		const list = node.closest<HTMLElement>('.list');
 		if (list && list.scrollHeight > list.clientHeight)
 			list.scrollTop = node.offsetTop + node.offsetHeight - list.clientHeight + 8;
+	}
+
+	/* by keyboard one thing leads to the next: to the field where a reading is due, else to the next step's button */
+	async function finish(key: string): Promise<void> {
+		await bench.mark(key, 'finished');
+		await tick();
+		if (matchMedia('(pointer: coarse)').matches) return;
+		const next = bench.run?.steps.find((step) => step.state === 'now');
+		const place = next?.slot ? '#reading' : '.steps .now .button.act';
+		document.querySelector<HTMLElement>(place)?.focus();
 	}
 
 	async function note(event: SubmitEvent): Promise<void> {
@@ -53,11 +70,19 @@
 		{#each shown as step (step.key)}
 			{#if step.state === 'now'}
 				<li class="now" aria-current="step" {@attach inSight}>
-					<h3>{step.title}</h3>
-					<p>{step.say}</p>
+					<h3><Sentence text={step.title} plain /></h3>
+					<div>
+						{#if step.card}<TechniqueCard name={step.card} />{/if}
+						<p>{step.say}</p>
+					</div>
 					{#if step.timer}<StepTimer {step} {bench} />{/if}
+					{#if step.counts}
+						<button class="button act" onclick={() => bench.see(step.counts?.tag ?? '')}>
+							Rinsed: {step.counts.counted} of {step.counts.times}
+						</button>
+					{/if}
 					{#if !step.slot}
-						<button class="button act" onclick={() => bench.mark(step.key, 'finished')}
+						<button class={['button', { act: !step.counts }]} onclick={() => void finish(step.key)}
 							>{step.done_label}</button
 						>
 					{/if}
@@ -69,7 +94,9 @@
 			{:else}
 				<li class={step.state}>
 					<span class="dot" aria-hidden="true"></span>
-					<span>{step.short}<span class="hidden-text">, {SIGNS[step.state]}</span></span>
+					<span
+						><Sentence text={step.short} plain /><span class="hidden-text">, {SIGNS[step.state]}</span></span
+					>
 					{#if step.value}<span class="figure value">{step.value}</span>
 					{:else if pending.has(`${step.slot} ${step.position}`)}
 						<span class="waiting"
@@ -83,6 +110,19 @@
 	</ol>
 	{#if !current}<p class="finished">All steps are done.</p>{/if}
 	<p class="quiet rules">{run.caution}</p>
+	{#if harmful.length || bench.substances?.unknown.length}
+		<ul class="quiet rules harms" aria-label="What it does to people">
+			{#each harmful as row (row.formula)}
+				<li><Formula text={row.formula} plain />: {row.hazards.join(', ')}</li>
+			{/each}
+			{#if bench.substances?.unknown.length}
+				<li>
+					Not in the register: {bench.substances.unknown.join(', ')}. Look at the label, then
+					<a href="/substances">add it</a>.
+				</li>
+			{/if}
+		</ul>
+	{/if}
 </div>
 
 <section class="no-print" aria-labelledby="seen-at-bench">
@@ -240,5 +280,13 @@
 	}
 	.rules {
 		padding-bottom: 12px;
+	}
+	.harms li {
+		display: block;
+		padding: 0 0 2px;
+	}
+	.harms a {
+		color: var(--act);
+		text-decoration: underline;
 	}
 </style>

@@ -1,5 +1,7 @@
 import {
 	getRuns,
+	getRunSubstances,
+	getShelf,
 	lookAtRun,
 	markStep,
 	newUuid,
@@ -8,7 +10,9 @@ import {
 	recordReading,
 	startTrial,
 	type EntryView,
+	type InstrumentView,
 	type Outcome,
+	type RunSubstancesView,
 	type RunSummary,
 	type RunView
 } from '../api/client';
@@ -39,6 +43,12 @@ export class Bench {
 	returned = $state<Queued | null>(null);
 	busy = $state(false);
 	savedAt = $state(0);
+	/** The instruments on the shelf, and by kind the one that reads where it is another than the run's. */
+	shelf = $state<InstrumentView[]>([]);
+	instrument = $state<Record<string, string>>({});
+
+	/** What the run works with, as the register knows it; null until it is there. */
+	substances = $state<RunSubstancesView | null>(null);
 
 	/** What the field asks for: a returned reading's place, or the first that is neither saved nor on its way. */
 	readonly entry = $derived<EntryView | null>(this.#next());
@@ -58,6 +68,8 @@ export class Bench {
 	begin(): () => void {
 		void this.look();
 		void this.lookAtOthers();
+		void this.#lookAtShelf();
+		void this.#lookAtSubstances();
 		this.#timers = [
 			setInterval(() => void this.#tick(), LOOK_MS),
 			setInterval(() => void this.lookAtOthers(), OTHERS_MS)
@@ -72,6 +84,11 @@ export class Bench {
 		keep(this.#draft, text);
 	}
 
+	/** Read the next of this kind with another instrument, until another is chosen. */
+	readWith(kind: string, name: string): void {
+		this.instrument[kind] = name;
+	}
+
 	/** Put what is typed on its way as the reading that the field asks for. */
 	async record(entry: EntryView): Promise<void> {
 		const reading: Queued = {
@@ -83,6 +100,7 @@ export class Bench {
 			by: '',
 			confirmed: false,
 			typed_at: isoTime(clock.now),
+			instrument: this.instrument[entry.kind] ?? '',
 			label: entry.label,
 			unit: entry.unit,
 			order: this.returned ? before(this.queue) : behind(this.queue)
@@ -164,7 +182,22 @@ export class Bench {
 		if (document.hidden) return;
 		const outcome = await getRuns();
 		if (outcome.kind !== 'done') return;
-		this.others = outcome.value.runs.filter((run) => run.uuid !== this.uuid && run.state !== 'finished');
+		/* what stands in the oven comes back when it is due */
+		const rests = (run: RunSummary) =>
+			run.rest !== null && (run.timer_ends_at === null || Date.parse(run.timer_ends_at) > clock.now);
+		this.others = outcome.value.runs.filter(
+			(run) => run.uuid !== this.uuid && run.state !== 'finished' && !rests(run)
+		);
+	}
+
+	async #lookAtShelf(): Promise<void> {
+		const outcome = await getShelf();
+		if (outcome.kind === 'done') this.shelf = outcome.value.instruments;
+	}
+
+	async #lookAtSubstances(): Promise<void> {
+		const outcome = await getRunSubstances(this.uuid);
+		if (outcome.kind === 'done') this.substances = outcome.value;
 	}
 
 	async #tick(): Promise<void> {
@@ -224,7 +257,18 @@ export class Bench {
 			const { slot, position, unit, trial } = this.returned;
 			const elsewhere = trial !== this.trial;
 			const label = elsewhere ? `trial ${trial}: ${this.returned.label}` : this.returned.label;
-			const typedAgain = { slot, position, label, unit, tread: label, instrument: '', step: null, hint: '' };
+			const typedAgain = {
+				slot,
+				position,
+				label,
+				unit,
+				tread: label,
+				kind: '',
+				instrument: '',
+				step: null,
+				hint: '',
+				suggested: ''
+			};
 			return (elsewhere ? null : upcoming.find(is(this.returned))) ?? typedAgain;
 		}
 		const own = this.queue.filter((reading) => reading.trial === this.trial);

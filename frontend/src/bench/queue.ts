@@ -25,5 +25,7 @@ export const before = (queue: Queued[]): number => Math.min(0, ...queue.map((row
 /** What is sent of it. */
 export function asBody(reading: Queued): ReadingBody {
 	const { uuid, slot, position, text, trial, by, confirmed, typed_at } = reading;
-	return { uuid, slot, position, text, trial, by, confirmed, typed_at };
+	// one that was kept by an older page names no instrument
+	const instrument = (reading as Partial<ReadingBody>).instrument ?? '';
+	return { uuid, slot, position, text, trial, by, confirmed, typed_at, instrument };
 }

@@ -3,6 +3,7 @@
 	import Equation from '../ui/Equation.svelte';
 	import Formula from '../ui/Formula.svelte';
 	import Sentence from '../ui/Sentence.svelte';
+	import Verdict from '../ui/Verdict.svelte';
 	import Desk from './Desk.svelte';
 	import { EquationDesk } from './equation.svelte';
 
@@ -69,6 +70,15 @@
 				</tbody>
 			</table>
 		</div>
+		{#if sheet.expectations.length}
+			<section aria-labelledby="in-water">
+				<h2 id="in-water">What to expect in water</h2>
+				<ul>
+					{#each sheet.expectations as row (row.text)}<Verdict level={row.level} text={row.text} />{/each}
+				</ul>
+				<p class="quiet">By solubility rules and standard potentials: what can happen, not how fast.</p>
+			</section>
+		{/if}
 		<p class="quiet">
 			One amount of any substance fixes all others. Give two reactants, and the one that runs out first
 			counts.
@@ -82,6 +92,10 @@
 		font-size: 30px;
 		font-weight: 700;
 		line-height: 1.35;
+	}
+	h2 {
+		margin-bottom: 6px;
+		font-size: 22px;
 	}
 	tbody th {
 		font-size: 20px;

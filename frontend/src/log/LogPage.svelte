@@ -32,7 +32,9 @@
 						{#each run.readings as row (row.uuid)}
 							<tr class:old={!row.current}>
 								<td class="figure">{timeOfDay(row.at)}</td>
-								{#if several(run)}<td>{row.trial}</td>{/if}
+								{#if several(run)}<td
+										>{run.trials.some((trial) => trial.label === row.trial) ? row.trial : 'all'}</td
+									>{/if}
 								<td>{row.label}</td>
 								<td class="figure number">
 									{#if row.current}{row.text} {row.unit}{:else}<s>{row.text} {row.unit}</s><span
@@ -72,6 +74,7 @@
 				{/each}
 			</ul>
 		</section>
+		{#if run.note}<p>{run.note}</p>{/if}
 		<p class="quiet">
 			{run.procedure}. {run.schools.map((row) => `${row.title}: ${row.answer}`).join('; ')}.
 		</p>

@@ -4,7 +4,7 @@
 	import Hand from '@lucide/svelte/icons/hand';
 	import type { RunSummary } from '../api/client';
 	import type { Runs } from './runs.svelte';
-	import { clock, minutesAndSeconds, secondsLeft, timeOfDay } from '../ui/clock.svelte';
+	import { clock, dayAndTime, minutesAndSeconds, secondsLeft, timeOfDay } from '../ui/clock.svelte';
 	import { isoTime } from '../ui/time';
 	import Formula from '../ui/Formula.svelte';
 
@@ -43,8 +43,17 @@
 			<span class="quiet">{run.method_title}, {day}{timeOfDay(run.changed_at)}</span>
 		</span>
 		<span class="doing">
-			{run.doing}
-			{#if left !== null}
+			{#if run.rest}
+				<span>
+					In the {run.rest.waits_in} since {dayAndTime(run.rest.since, clock.now)}{run.rest.place
+						? `, ${run.rest.place}`
+						: ''}
+				</span>
+				{#if left !== null && left <= 0}<span class="up"
+						>due since {dayAndTime(run.timer_ends_at ?? '', clock.now)}</span
+					>{/if}
+			{:else}{run.doing}{/if}
+			{#if !run.rest && left !== null}
 				<span class="figure" class:up={left <= 0}>{left > 0 ? minutesAndSeconds(left) : 'time is up'}</span>
 			{/if}
 		</span>

@@ -14,7 +14,9 @@
 	let dragging = $state(false);
 	let picker = $state<HTMLInputElement | null>(null);
 
-	const open = $derived(runs.list.filter((run) => run.state !== 'finished'));
+	const open = $derived(runs.list.filter((run) => run.state !== 'finished' && !run.rest));
+	/* what stands in the oven overnight: nothing to do at the bench until it is due */
+	const resting = $derived(runs.list.filter((run) => run.rest));
 	const finished = $derived(runs.list.filter((run) => run.state === 'finished'));
 
 	function drop(event: DragEvent): void {
@@ -103,6 +105,14 @@
 				{/each}
 			</ul>
 		</section>
+		{#if resting.length}
+			<section aria-labelledby="resting-runs">
+				<h2 id="resting-runs">Drying, <a href="/drying">where it stands</a></h2>
+				<ul class="runs">
+					{#each resting as run (run.uuid)}<RunRow {run} {runs} />{/each}
+				</ul>
+			</section>
+		{/if}
 		{#if finished.length}
 			<section aria-labelledby="finished-runs">
 				<h2 id="finished-runs">Finished</h2>
@@ -148,6 +158,12 @@
 		padding-bottom: 8px;
 		border-bottom: 1px solid var(--rule);
 		font-size: 22px;
+	}
+	h2 a {
+		color: var(--act);
+		font-size: 18px;
+		font-weight: 400;
+		text-underline-offset: 4px;
 	}
 	.empty {
 		padding: 24px 0;

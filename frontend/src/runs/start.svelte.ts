@@ -1,30 +1,13 @@
-import { newUuid, startRun, type Fault, type MethodView, type ShelfView } from '../api/client';
-
-/** One option of a method, as its JSON Schema describes it. */
-export type OptionFieldSpec = {
-	name: string;
-	title: string;
-	help: string;
-	kind: 'text' | 'list' | 'choice' | 'number' | 'yes-no';
-	choices: string[];
-	initial: string | boolean;
-	/** Asked of every run; the others stand under “More”. */
-	first: boolean;
-	/** Place among those asked first; equal ones as the method declares them. */
-	order: number;
-};
-
-type Property = {
-	title?: string;
-	description?: string;
-	type?: string;
-	pattern?: string;
-	anyOf?: { type?: string; $ref?: string }[];
-	$ref?: string;
-	default?: unknown;
-	first?: boolean;
-	order?: number;
-};
+import {
+	getCalibrations,
+	newUuid,
+	startRun,
+	type CalibrationView,
+	type Fault,
+	type ShelfView
+} from '../api/client';
+import type { Handover } from '../plan/handover';
+import { optionFields, optionsOf } from '../ui/options';
 
 /** What most first practicals are. */
 const FIRST_METHOD = 'hydrate';
@@ -40,6 +23,11 @@ export class StartForm {
 	high = $state('');
 	values = $state<Record<string, string | boolean>>({});
 	schools = $state<Record<string, string>>({});
+	/** Instruments chosen, id by kind; the day's are taken for the others. */
+	instruments = $state<Record<string, number>>({});
+	/** Runs on known samples that could tell this one something, and the one taken. */
+	calibrations = $state<CalibrationView[]>([]);
+	calibration = $state('');
 	faults = $state<Fault[]>([]);
 	notice = $state('');
 	busy = $state(false);
@@ -48,10 +36,12 @@ export class StartForm {
 
 	readonly method = $derived(this.#shelf?.methods.find((row) => row.name === this.methodName));
 	readonly procedure = $derived(this.method?.procedures[0]);
-	readonly fields = $derived(this.method ? optionFields(this.method) : []);
+	readonly fields = $derived(this.method ? optionFields(this.method.options) : []);
 	readonly firstFields = $derived(
 		this.fields.filter((field) => field.first).sort((a, b) => a.order - b.order)
 	);
+	/** The kinds of instruments, beside the balance, of which there is more than one to choose from. */
+	readonly kinds = $derived(this.#kinds());
 	readonly moreFields = $derived(this.fields.filter((field) => !field.first));
 
 	/** Take what the laboratory offers, once. */
@@ -59,7 +49,7 @@ export class StartForm {
 		if (this.#shelf) return;
 		this.#shelf = shelf;
 		this.benchId = shelf.benches[0]?.id ?? 0;
-		this.balanceId = shelf.balances[0]?.id ?? 0;
+		this.balanceId = shelf.defaults.balance ?? shelf.balances[0]?.id ?? 0;
 		this.choose(shelf.methods.find((row) => row.name === FIRST_METHOD)?.name ?? shelf.methods[0]?.name ?? '');
 	}
 
@@ -68,7 +58,42 @@ export class StartForm {
 		this.methodName = method;
 		this.faults = [];
 		this.values = Object.fromEntries(this.fields.map((field) => [field.name, field.initial]));
+		if ('elevation' in this.values) this.values.elevation = this.#shelf?.elevation ?? '';
 		this.schools = Object.fromEntries((this.procedure?.schools ?? []).map((row) => [row.name, row.default]));
+		this.instruments = {};
+		this.calibrations = [];
+		this.calibration = '';
+		void this.#lookForCalibrations(method);
+	}
+
+	/** Take what a plan settled. */
+	take(plan: Handover): void {
+		this.choose(plan.method);
+		Object.assign(this.values, plan.values);
+		if (!this.values.elevation && this.#shelf?.elevation) this.values.elevation = this.#shelf.elevation;
+		Object.assign(this.schools, plan.schools);
+		const { balance, ...others } = plan.instruments;
+		if (balance !== undefined) this.balanceId = balance;
+		this.instruments = others;
+		this.low = plan.low;
+		this.high = plan.high;
+		this.about = plan.about;
+	}
+
+	/** Read with another instrument; a gas tube brings its last mark and the way it counts. */
+	useInstrument(kind: string, id: number): void {
+		this.instruments[kind] = id;
+		const row = this.#shelf?.instruments.find((one) => one.id === id);
+		if (kind !== 'volume' || !row || !('tube.mark' in this.values)) return;
+		this.values['tube.mark'] = row.capacity;
+		if (row.direction) this.values['tube.reading'] = row.direction;
+		if (row.direction === 'inverted_burette' && 'tube' in this.schools) this.schools.tube = 'burette';
+	}
+
+	/** Take what a run on a known sample tells. */
+	calibrate(uuid: string): void {
+		this.calibration = uuid;
+		Object.assign(this.values, this.calibrations.find((row) => row.uuid === uuid)?.options ?? {});
 	}
 
 	/** The message for a field, empty while it is well. */
@@ -93,12 +118,14 @@ export class StartForm {
 			uuid: this.#uuid,
 			title: this.title,
 			method: this.methodName,
-			options: this.#options(),
+			options: optionsOf(this.fields, this.values),
 			bench_id: this.benchId,
 			balance_id: this.balanceId,
 			procedure: this.procedure?.name ?? null,
 			schools: this.schools,
-			planned: this.#planned()
+			planned: this.#planned(),
+			instruments: this.instruments,
+			note: this.#note()
 		});
 		this.busy = false;
 		if (outcome.kind === 'done') {
@@ -115,78 +142,31 @@ export class StartForm {
 		return null;
 	}
 
+	#kinds(): { kind: string; rows: ShelfView['instruments']; usual: number | undefined }[] {
+		const reads = (this.method?.reads ?? []).filter((kind) => kind !== 'balance');
+		return reads
+			.map((kind) => ({
+				kind,
+				rows: this.#shelf?.instruments.filter((row) => row.kind === kind) ?? [],
+				usual: this.#shelf?.defaults[kind]
+			}))
+			.filter((group) => group.rows.length > 1);
+	}
+
+	async #lookForCalibrations(method: string): Promise<void> {
+		const outcome = await getCalibrations(method);
+		if (outcome.kind === 'done' && method === this.methodName) this.calibrations = outcome.value.runs;
+	}
+
+	/** Where the figures come from that another run told. */
+	#note(): string {
+		const row = this.calibrations.find((one) => one.uuid === this.calibration);
+		return row ? `From the run “${row.title}” (${row.bench}, ${row.date}): ${row.texts.join(' ')}` : '';
+	}
+
 	#planned(): Record<string, Record<string, string>> {
 		const given = Object.entries({ about: this.about, low: this.low, high: this.high });
 		const typed = given.filter(([, text]) => text.trim() !== '');
 		return typed.length && this.method ? { [this.method.planned]: Object.fromEntries(typed) } : {};
 	}
-
-	#options(): Record<string, unknown> {
-		const chosen: Record<string, unknown> = {};
-		for (const field of this.fields) {
-			const value = this.values[field.name];
-			if (value === undefined || value === field.initial) continue;
-			if (field.kind === 'number') put(chosen, field.name, Number(value));
-			else if (field.kind === 'list')
-				put(
-					chosen,
-					field.name,
-					String(value)
-						.split(/[,;]+/)
-						.map((text) => text.trim())
-						.filter(Boolean)
-				);
-			else if (typeof value === 'boolean' || value.trim() !== '') put(chosen, field.name, value);
-		}
-		return chosen;
-	}
-}
-
-type Schema = { properties?: Record<string, Property>; $defs?: Record<string, Schema> };
-
-/** Put an option in its place; `claim.mass` is the mass of a claim. */
-function put(options: Record<string, unknown>, name: string, value: unknown): void {
-	const [outer = name, inner] = name.split('.');
-	if (inner === undefined) options[outer] = value;
-	else options[outer] = { ...(options[outer] as Record<string, unknown> | undefined), [inner]: value };
-}
-
-/** The options of a method as fields, read from its JSON Schema; those of a group stand as `group.field`. */
-export function optionFields(method: MethodView): OptionFieldSpec[] {
-	const schema = method.options as Schema;
-	const group = (property: Property): Schema | undefined => {
-		const reference = property.$ref ?? property.anyOf?.find((row) => row.$ref)?.$ref;
-		return reference ? schema.$defs?.[reference.replace('#/$defs/', '')] : undefined;
-	};
-	const rows = Object.entries(schema.properties ?? {}).flatMap(([name, property]): [string, Property][] => {
-		const inner = Object.entries(group(property)?.properties ?? {});
-		return inner.length
-			? inner.map(([part, own]) => [
-					`${name}.${part}`,
-					{ ...own, first: own.first ?? property.first ?? false }
-				])
-			: [[name, property]];
-	});
-	return rows.map(([name, property]) => {
-		const choices = /^\^\((.+)\)\$$/.exec(property.pattern ?? '')?.[1]?.split('|') ?? [];
-		const kind =
-			property.type === 'boolean'
-				? 'yes-no'
-				: property.type === 'integer'
-					? 'number'
-					: property.type === 'array'
-						? 'list'
-						: choices.length
-							? 'choice'
-							: 'text';
-		const usual = property.default;
-		const initial =
-			typeof usual === 'boolean'
-				? usual
-				: usual === null || usual === undefined || Array.isArray(usual)
-					? ''
-					: String(usual);
-		const { title = name, description: help = '', first = false, order = 0 } = property;
-		return { name, title, help, kind, choices, initial, first, order };
-	});
 }

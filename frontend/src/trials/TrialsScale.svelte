@@ -47,7 +47,7 @@
 	);
 </script>
 
-<figure bind:clientWidth={width}>
+<figure class="drawing" bind:clientWidth={width}>
 	<svg {width} {height} role="img" aria-label={said}>
 		{#if found.mean}
 			{@const { value, expanded } = found.mean}
@@ -113,13 +113,6 @@
 </figure>
 
 <style>
-	svg {
-		display: block;
-	}
-	text {
-		fill: var(--ink);
-		font-size: 16px;
-	}
 	.label {
 		font-size: 17px;
 	}

@@ -28,7 +28,9 @@
 	<span class="right no-print">
 		{@render children?.()}
 		<nav aria-label="Clay Kettle">
-			<a href="/">Runs</a><a href="/formula">Formulas</a><a href="/equation">Equations</a>
+			<a href="/">Runs</a><a href="/today">Today</a><a href="/plan">Plan</a><a href="/drying">Afterwards</a><a
+				href="/formula">Formulas</a
+			><a href="/equation">Equations</a>
 		</nav>
 		<span class="figure">{timeOfDay(clock.now)}</span>
 		<button class="mode" onclick={toggle} aria-label={mode === 'dark' ? 'Light colours' : 'Dark colours'}>
@@ -103,6 +105,18 @@
 		}
 		.place {
 			display: none;
+		}
+		.right {
+			flex-wrap: wrap;
+			justify-content: flex-end;
+			gap: 4px 8px;
+		}
+		nav {
+			gap: 0;
+		}
+		nav a {
+			padding: 0 5px;
+			font-size: 17px;
 		}
 	}
 	.mode {

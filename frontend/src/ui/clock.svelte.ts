@@ -36,3 +36,12 @@ const FORMAT = new Intl.DateTimeFormat([], { hour: '2-digit', minute: '2-digit',
 export function timeOfDay(moment: string | number): string {
 	return FORMAT.format(typeof moment === 'string' ? Date.parse(moment) : moment);
 }
+
+const DAY = new Intl.DateTimeFormat([], { weekday: 'short', day: 'numeric', month: 'short' });
+
+/** `17:10` for today, `Tue 24 Nov 17:10` for another day, in the reader's own zone. */
+export function dayAndTime(moment: string, now: number): string {
+	const at = Date.parse(moment);
+	const [day, time] = [DAY.format(at), FORMAT.format(at)];
+	return day === DAY.format(now) ? time : `${day} ${time}`;
+}

@@ -1,18 +1,23 @@
 <script lang="ts">
-	import type { OptionFieldSpec, StartForm } from './start.svelte';
+	/* One field that the server describes: a text, a choice, a number, yes or no; its help, or what is wrong with it. */
+	import type { OptionFieldSpec } from './options';
 
-	let { form, field }: { form: StartForm; field: OptionFieldSpec } = $props();
-
-	const id = $derived(`option-${field.name}`);
-	const fault = $derived(form.fault(`options.${field.name}`));
-	const value = $derived(form.values[field.name]);
-
-	function set(next: string | boolean): void {
-		form.values[field.name] = next;
-	}
+	let {
+		field,
+		id,
+		value,
+		fault,
+		set
+	}: {
+		field: OptionFieldSpec;
+		id: string;
+		value: string | boolean | undefined;
+		fault: string;
+		set: (value: string | boolean) => void;
+	} = $props();
 </script>
 
-<div class="field">
+<div class={['field', { 'two-wide': field.wide }]}>
 	{#if field.kind === 'yes-no'}
 		<label class="check"
 			><input
@@ -26,7 +31,8 @@
 		<label for={id}>{field.title}</label>
 		{#if field.kind === 'choice'}
 			<select {id} value={String(value)} onchange={(event) => set(event.currentTarget.value)}>
-				{#each field.choices as choice (choice)}<option value={choice}>{choice.replaceAll('_', ' ')}</option
+				{#each field.choices as choice (choice)}<option value={choice}
+						>{field.words[choice] ?? choice.replaceAll('_', ' ')}</option
 					>{/each}
 			</select>
 		{:else}

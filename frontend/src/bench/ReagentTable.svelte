@@ -1,0 +1,183 @@
+<script lang="ts">
+	/* Substances as columns, planned beside actual, the limiting one marked; below it the path of the yield. */
+	import type { ReagentTableView } from '../api/client';
+	import Formula from '../ui/Formula.svelte';
+
+	let { table }: { table: ReagentTableView } = $props();
+
+	const ROWS = [
+		['molar_mass', 'g/mol'],
+		['planned', 'planned'],
+		['actual', 'actual'],
+		['amount', 'amount'],
+		['equivalents', 'equivalents'],
+		['supply', 'of the need, times']
+	] as const;
+	const shown = $derived(ROWS.filter(([key]) => table.columns.some((column) => column[key] !== '')));
+	const roles = $derived(table.columns.some((column) => column.role !== 'reactant'));
+	const most = $derived(Math.max(...table.path.map((step) => step.percent), 100));
+	let copied = $state('');
+
+	/* as text with tabs, which every spreadsheet takes */
+	const rows = $derived([
+		['', ...table.columns.map((column) => column.formula)],
+		...shown.map(([key, title]) => [title, ...table.columns.map((column) => column[key])])
+	]);
+	const csv = $derived(
+		'data:text/csv;charset=utf-8,' +
+			encodeURIComponent(
+				rows.map((row) => row.map((cell) => `"${cell.replaceAll('"', '""')}"`).join(',')).join('\r\n')
+			)
+	);
+
+	async function copy(): Promise<void> {
+		try {
+			await navigator.clipboard.writeText(rows.map((row) => row.join('\t')).join('\n'));
+			copied = 'copied';
+		} catch {
+			copied = 'The browser does not let this page copy; take the CSV.';
+		}
+	}
+</script>
+
+<section aria-label="Reagent table">
+	<header>
+		<h3 class="quiet">Reagents</h3>
+		<span class="no-print">
+			<button class="plain" onclick={() => void copy()}>Copy</button>
+			<a class="plain" href={csv} download="reagents.csv">CSV</a>
+			<span class="quiet" role="status">{copied}</span>
+		</span>
+	</header>
+	<!-- more columns than the page is wide are looked at by scrolling, also by keyboard -->
+	<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+	<div class="scroll" tabindex="0" role="group" aria-label="Reagents, a column each">
+		<table>
+			<thead>
+				<tr>
+					<td></td>
+					{#each table.columns as column (column.formula)}
+						<th scope="col" class:limiting={column.is_limiting}>
+							<Formula text={column.formula} plain />
+							{#if column.name}<span class="small">{column.name}</span>{/if}
+							{#if roles && column.role !== 'reactant'}<span class="small">{column.role}</span>{/if}
+						</th>
+					{/each}
+				</tr>
+			</thead>
+			<tbody>
+				{#each shown as [key, title] (key)}
+					<tr>
+						<th scope="row">{title}</th>
+						{#each table.columns as column (column.formula)}
+							<td class="figure" class:limiting={column.is_limiting}>{column[key]}</td>
+						{/each}
+					</tr>
+				{/each}
+			</tbody>
+		</table>
+	</div>
+	{#if table.path.length}
+		<h3 class="quiet">From what can come to what came</h3>
+		<ol>
+			{#each table.path as step, index (step.label)}
+				<li>
+					<span>{step.label}</span>
+					<span class="track"
+						><span class="bar" class:all={index === 0} style:width="{(100 * step.percent) / most}%"
+						></span></span
+					>
+					<span class="figure">{step.text}{index ? `, ${step.percent.toFixed(1)} %` : ''}</span>
+					{#if step.lost}<span class="small lost">{step.lost}</span>{/if}
+				</li>
+			{/each}
+		</ol>
+	{/if}
+</section>
+
+<style>
+	section {
+		display: grid;
+		align-content: start;
+		gap: 8px;
+		min-width: 0;
+	}
+	header {
+		display: flex;
+		justify-content: space-between;
+		align-items: center;
+	}
+	h3 {
+		font-family: inherit;
+		font-weight: 400;
+	}
+	.plain {
+		display: inline-grid;
+		place-items: center;
+		min-height: 48px;
+		padding: 0 10px;
+		color: var(--ink);
+		text-decoration: underline dotted;
+		text-underline-offset: 4px;
+		cursor: pointer;
+	}
+	.scroll {
+		min-height: min-content;
+		overflow-x: auto;
+	}
+	table {
+		min-width: 100%;
+	}
+	th,
+	td {
+		padding: 4px 10px;
+		text-align: right;
+		white-space: nowrap;
+		border-bottom: 1px solid var(--rule);
+	}
+	tbody th {
+		padding-left: 0;
+		text-align: left;
+		font-weight: 400;
+		color: var(--quiet);
+	}
+	thead th {
+		vertical-align: bottom;
+	}
+	.limiting {
+		background: var(--settled-wash);
+		font-weight: 700;
+	}
+	.small {
+		display: block;
+		font-size: 16px;
+		font-weight: 400;
+		color: var(--quiet);
+	}
+	ol {
+		display: grid;
+		grid-template-columns: auto minmax(80px, 1fr) auto;
+		gap: 6px 14px;
+	}
+	li {
+		display: grid;
+		grid-template-columns: subgrid;
+		grid-column: 1 / -1;
+		align-items: center;
+	}
+	.track {
+		height: 22px;
+	}
+	.bar {
+		display: block;
+		height: 100%;
+		background: var(--settled);
+		border-radius: 3px;
+	}
+	.bar.all {
+		background: var(--band);
+	}
+	.lost {
+		grid-column: 2 / -1;
+	}
+</style>

@@ -1,0 +1,69 @@
+import {
+	correctRoom,
+	getToday,
+	keepInstrument,
+	readRoom,
+	retireInstrument,
+	setDefault,
+	setElevation,
+	type InstrumentBody,
+	type InstrumentView,
+	type Outcome,
+	type RoomReadingView,
+	type TodayView
+} from '../api/client';
+import { clock } from '../ui/clock.svelte';
+import { saidOf, type Said } from '../ui/said';
+
+const LOOK_MS = 5000;
+
+/** The day: its room and its instruments. */
+export class Today {
+	view = $state<TodayView | null>(null);
+	away = $state(false);
+	#busy = false;
+
+	begin(): () => void {
+		void this.look();
+		const timer = setInterval(() => void this.look(), LOOK_MS);
+		return () => clearInterval(timer);
+	}
+
+	async look(): Promise<void> {
+		if (document.hidden || this.#busy) return;
+		const outcome = await getToday();
+		if (!this.#busy) this.#take(outcome);
+	}
+
+	/** The page makes the UUID once for what is typed: an answer that is lost and asked for again counts once. */
+	read = (uuid: string, slot: string, text: string, confirmed: boolean): Promise<Said> =>
+		this.#do(readRoom({ uuid, slot, text, by: '', confirmed }));
+
+	correct = (
+		row: RoomReadingView,
+		uuid: string,
+		text: string,
+		reason: string,
+		confirmed: boolean
+	): Promise<Said> => this.#do(correctRoom({ uuid, supersedes: row.uuid, text, reason, by: '', confirmed }));
+
+	elevation = (text: string): Promise<Said> => this.#do(setElevation(text));
+	use = (row: InstrumentView): Promise<Said> => this.#do(setDefault(row.kind, row.id));
+	keep = (body: InstrumentBody): Promise<Said> => this.#do(keepInstrument(body));
+	retire = (row: InstrumentView): Promise<Said> => this.#do(retireInstrument(row.id));
+
+	async #do(sent: Promise<Outcome<TodayView>>): Promise<Said> {
+		this.#busy = true;
+		const outcome = await sent;
+		this.#busy = false;
+		this.#take(outcome);
+		return saidOf(outcome);
+	}
+
+	#take(outcome: Outcome<TodayView>): void {
+		this.away = outcome.kind === 'away';
+		if (outcome.kind !== 'done') return;
+		this.view = outcome.value;
+		clock.set(outcome.value.now);
+	}
+}

@@ -1,0 +1,112 @@
+/** One option of a method, as its JSON Schema describes it. */
+export type OptionFieldSpec = {
+	name: string;
+	title: string;
+	help: string;
+	kind: 'text' | 'list' | 'choice' | 'number' | 'yes-no';
+	choices: string[];
+	/** What the form shows for a choice. */
+	words: Record<string, string>;
+	initial: string | boolean;
+	/** Asked of every run; the others stand under “More”. */
+	first: boolean;
+	/** Place among those asked first; equal ones as the method declares them. */
+	order: number;
+	/** Takes two columns: an equation. */
+	wide: boolean;
+};
+
+type Property = {
+	title?: string;
+	description?: string;
+	type?: string;
+	pattern?: string;
+	anyOf?: { type?: string; $ref?: string }[];
+	$ref?: string;
+	default?: unknown;
+	first?: boolean;
+	order?: number;
+	wide?: boolean;
+	words?: Record<string, string>;
+};
+
+type Schema = { properties?: Record<string, Property>; $defs?: Record<string, Schema> };
+
+/** Put an option in its place; `claim.mass` is the mass of a claim. */
+export function put(options: Record<string, unknown>, name: string, value: unknown): void {
+	const [outer = name, inner] = name.split('.');
+	if (inner === undefined) options[outer] = value;
+	else options[outer] = { ...(options[outer] as Record<string, unknown> | undefined), [inner]: value };
+}
+
+/** Options as fields, read from their JSON Schema; those of a group stand as `group.field`. */
+export function optionFields(options: Record<string, unknown>): OptionFieldSpec[] {
+	const schema = options as Schema;
+	const group = (property: Property): Schema | undefined => {
+		const reference = property.$ref ?? property.anyOf?.find((row) => row.$ref)?.$ref;
+		return reference ? schema.$defs?.[reference.replace('#/$defs/', '')] : undefined;
+	};
+	const rows = Object.entries(schema.properties ?? {}).flatMap(([name, property]): [string, Property][] => {
+		const inner = Object.entries(group(property)?.properties ?? {});
+		return inner.length
+			? inner.map(([part, own]) => [
+					`${name}.${part}`,
+					{ ...own, first: own.first ?? property.first ?? false, order: own.order ?? property.order ?? 0 }
+				])
+			: [[name, property]];
+	});
+	return rows.map(([name, property]) => {
+		const choices = /^\^\((.+)\)\$$/.exec(property.pattern ?? '')?.[1]?.split('|') ?? [];
+		const kind =
+			property.type === 'boolean'
+				? 'yes-no'
+				: property.type === 'integer'
+					? 'number'
+					: property.type === 'array'
+						? 'list'
+						: choices.length
+							? 'choice'
+							: 'text';
+		const usual = property.default;
+		const initial =
+			typeof usual === 'boolean'
+				? usual
+				: usual === null || usual === undefined || Array.isArray(usual)
+					? ''
+					: String(usual);
+		const {
+			title = name,
+			description: help = '',
+			first = false,
+			order = 0,
+			words = {},
+			wide = false
+		} = property;
+		return { name, title, help, kind, choices, words, initial, first, order, wide };
+	});
+}
+
+/** The options that a form holds, those left at their usual value left out. */
+export function optionsOf(
+	fields: OptionFieldSpec[],
+	values: Record<string, string | boolean>
+): Record<string, unknown> {
+	const chosen: Record<string, unknown> = {};
+	for (const field of fields) {
+		const value = values[field.name];
+		if (value === undefined || value === field.initial) continue;
+		if (field.kind === 'number') put(chosen, field.name, Number(value));
+		else if (field.kind === 'list')
+			put(
+				chosen,
+				field.name,
+				String(value)
+					// a comma between digits is a decimal one
+					.split(/;|,(?!\d)/)
+					.map((text) => text.trim())
+					.filter(Boolean)
+			);
+		else if (typeof value === 'boolean' || value.trim() !== '') put(chosen, field.name, value);
+	}
+	return chosen;
+}
