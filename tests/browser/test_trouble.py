@@ -85,7 +85,7 @@ class Away(BrowserCase):
             page.goto("/")
             expect(page.get_by_text("The server does not answer")).to_be_visible()
             page.unroute_all()
-            expect(page.get_by_role("link", name="Borax")).to_be_visible()
+            expect(page.get_by_role("link", name="Borax").first).to_be_visible()
             expect(page.get_by_text("The server does not answer")).to_have_count(0)
 
     def test_an_answer_lost_on_its_way_records_once(self) -> None:
