@@ -252,6 +252,31 @@ def type_reading_at(page: Page, text: str) -> None:
 
 
 class Log(BrowserCase):
+    def test_two_partners_sign_by_keyboard_and_a_correction_shows_at_their_names(self) -> None:
+        run = self.app.run_named("Borax from the open jar")
+        with self.page(f"/runs/{run['uuid']}/log#sign", offline_expected=True) as page:
+            signed = page.get_by_role("region", name="Signed")
+            field = page.get_by_label("Your name")
+            expect(field).to_be_focused()
+            page.keyboard.press("Enter")
+            expect(field).to_have_accessible_description("Write your name: it stands below the record.")
+            page.keyboard.type("Marl")
+            page.keyboard.press("Enter")
+            expect(signed).to_contain_text("Marl has signed; the partner signs too.")
+            page.keyboard.type("marl")
+            page.keyboard.press("Enter")
+            expect(signed.get_by_role("alert")).to_contain_text("the partner signs with another name")
+            expect(field).to_have_value("marl")
+            field.fill("Terra")
+            page.keyboard.press("Enter")
+            expect(signed.get_by_role("listitem").filter(has_text="Terra")).to_contain_text("Na2B4O7")
+            self.assertEqual(self.serious_faults(page), [])
+            page.get_by_role("button", name="Correct vessel,").first.click()
+            page.get_by_label("What it should say, in g").fill("28.408")
+            page.get_by_label("Why").fill("wrong line")
+            page.get_by_role("button", name="Correct", exact=True).click()
+            expect(signed).to_contain_text("1 entry came after this signature")
+
     def test_a_correction_asks_why_and_strikes_the_old_digits_through(self) -> None:
         run = self.app.run_named("Borax")
         with self.page(f"/runs/{run['uuid']}/log", offline_expected=True) as page:

@@ -35,7 +35,7 @@ DESKTOP, TABLET = {"width": 1280, "height": 800}, {"width": 768, "height": 1024}
 
 @cache
 def seeded_folder() -> Path:
-    """A stopped database server's folder with the demo's data, made once: a copy takes a tenth of the seeding's time."""
+    """A stopped database server's folder with the demo's data, made once: copying it is quicker."""
     folder = Path(tempfile.mkdtemp(prefix="kettle-seeded-"))
     atexit.register(shutil.rmtree, folder, ignore_errors=True)
     server = PrivateServer(folder)

@@ -137,6 +137,8 @@ export const recordReading = (run: string, body: ReadingBody) =>
 	post<RunView>(`/api/runs/${run}/readings`, body);
 export const correctReading = (run: string, body: CorrectionBody) =>
 	post<RunView>(`/api/runs/${run}/corrections`, body);
+export const signRun = (run: string, body: Schemas['SignatureBody']) =>
+	post<RunView>(`/api/runs/${run}/signatures`, body);
 export const getDrying = () => send<DryingView>('/api/drying');
 export const getSubstances = () => send<RegisterView>('/api/substances');
 export const addSubstance = (body: SubstanceBody) => post<RegisterView>('/api/substances', body);

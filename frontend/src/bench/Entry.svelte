@@ -47,6 +47,9 @@
 				? `${used.name}, ± ${shown(used.half_width)}`
 				: entry.instrument
 	);
+	const signed = $derived([
+		...new Set(run.signatures.filter((row) => row.later === 0).map((row) => row.name))
+	]);
 	const latest = $derived(run.readings.filter((row) => row.trial === run.trial.label).at(-1));
 	const saved = $derived(latest ? `saved ${timeOfDay(bench.savedAt || latest.at)}` : 'nothing saved yet');
 	/* once the mass is constant the field rests, unless something is typed or on its way */
@@ -212,10 +215,19 @@
 		</div>
 	</form>
 {:else}
-	<div class="rest"><p><strong>All readings are taken.</strong></p></div>
+	<div class="rest">
+		<p>
+			<strong>All readings are taken.</strong>
+			{#if signed.length}<br />Signed by {signed.join(' and ')}.{/if}
+		</p>
+		<a class="button sign" href="/runs/{run.uuid}/log#sign">Sign the record</a>
+	</div>
 {/if}
 
 <style>
+	.sign {
+		grid-column: 3;
+	}
 	form,
 	.rest {
 		display: grid;

@@ -4,6 +4,7 @@
 	import { timeOfDay } from '../ui/clock.svelte';
 	import Correct from './Correct.svelte';
 	import RunFrame from './RunFrame.svelte';
+	import Signatures from './Signatures.svelte';
 
 	const several = (run: RunView) => run.trials.length > 1;
 </script>
@@ -74,6 +75,7 @@
 				{/each}
 			</ul>
 		</section>
+		<Signatures {run} done={look} />
 		{#if run.note}<p>{run.note}</p>{/if}
 		<p class="quiet">
 			{run.procedure}. {run.schools.map((row) => `${row.title}: ${row.answer}`).join('; ')}.

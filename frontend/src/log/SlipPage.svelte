@@ -1,5 +1,6 @@
 <script lang="ts">
 	/* The result slip: half a sheet to hand in or to glue into a notebook. */
+	import { clock, dayAndTime } from '../ui/clock.svelte';
 	import Equation from '../ui/Equation.svelte';
 	import Verdict from '../ui/Verdict.svelte';
 	import RunFrame from './RunFrame.svelte';
@@ -64,6 +65,16 @@
 						? `, ± ${run.balance.half_width}`
 						: ''}{run.tolerance ? `; constant within ${run.tolerance}` : ''}.
 				</p>
+				{#if run.signatures.length}
+					<p>
+						{#each run.signatures as row (row.uuid)}
+							<span class="signed"
+								>Signed by {row.name}, {dayAndTime(row.at, clock.now)}, record
+								<span class="figure">{row.fingerprint}</span>{row.later ? '; entries came after' : ''}.</span
+							>
+						{/each}
+					</p>
+				{/if}
 				<p class="sign"><span>Worked by</span><span>Seen by</span></p>
 			</footer>
 		</article>
@@ -138,6 +149,9 @@
 		display: grid;
 		gap: 34px;
 		font-size: 16px;
+	}
+	.signed {
+		display: block;
 	}
 	.sign {
 		display: grid;

@@ -19,6 +19,7 @@ from claykettle.service.answers import answer_view, run_answer, trial_view
 from claykettle.service.comparison import predictions_of
 from claykettle.service.record import next_label
 from claykettle.service.runs import evaluation_of, iso, options_of, procedure_of, trial_of, with_unit
+from claykettle.service.signing import signature_views
 from claykettle.service.steps import current_trial, events_of, planned_steps
 from claykettle.service.views import (
     BalanceView,
@@ -82,6 +83,7 @@ def run_view(run: StoredRun, now: datetime, label: str | None = None) -> RunView
             ObservationView(uuid=row.uuid, trial=row.trial, at=iso(row.at), by=row.by, tag=row.tag, text=row.text)
             for row in run.observations
         ],
+        signatures=signature_views(run),
         stair=treads,
         losses=losses(trial.trial, treads),
         pictures=evaluation.run.method.pictures(trial.trial),

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import UTC, datetime
 from functools import lru_cache
 from typing import Any
@@ -171,6 +171,15 @@ def iso(moment: datetime) -> str:
     return moment.astimezone(UTC).isoformat().replace("+00:00", "Z")
 
 
+def seen_and_signed(run: StoredRun) -> tuple[Observation, ...]:
+    """What was seen, and below it each signature with the answers that it stands for: as other programs read it."""
+    signed = (
+        Observation("signed", f"{'; '.join(row.results.values())}; record {row.record[:16]}", iso(row.at), row.name)
+        for row in run.signatures
+    )
+    return (*core_run(run).observations, *signed)
+
+
 def run_file(run: StoredRun) -> dict[str, Any]:
     """The run as a run file."""
-    return run_document(core_run(run))
+    return run_document(replace(core_run(run), observations=seen_and_signed(run)))

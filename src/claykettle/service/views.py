@@ -273,6 +273,23 @@ class SchoolView(View):
     answer: str
 
 
+class SignatureView(View):
+    """A name below the record: the answers that it stands for, one a trial, and whether it still speaks of all of it.
+
+    `later` counts the entries that came after it, `changed` says that today's answers are others, `holds` that the rows
+    which it covers are to the letter those that were signed.
+    """
+
+    uuid: str
+    name: str
+    at: str
+    results: list[str]
+    fingerprint: str
+    holds: bool
+    later: int
+    changed: bool
+
+
 class RunView(View):
     """Everything the bench needs of one run: one `trial` of it, and the others in a line each."""
 
@@ -298,6 +315,7 @@ class RunView(View):
     observe: list[str]
     readings: list[ReadingView]
     observations: list[ObservationView]
+    signatures: list[SignatureView]
     stair: list[Tread]
     losses: list[Loss]
     pictures: Pictures

@@ -77,6 +77,23 @@ class StoredStepEvent:
     at: datetime
 
 
+@dataclass(frozen=True, slots=True)
+class StoredSignature:
+    """Somebody's name below what stood there: `covers` are the UUIDs of the rows that were read and signed.
+
+    `record` is the hash of those rows and of how the run was started, `seal` that of this signature chained to the
+    one before; `results` are the answers as they stood.
+    """
+
+    uuid: str
+    name: str
+    at: datetime
+    covers: tuple[str, ...]
+    results: Mapping[str, Any]
+    record: str
+    seal: str
+
+
 @dataclass(frozen=True, eq=False)
 class StoredProcedure:
     """The version of a procedure that a run froze."""
@@ -110,6 +127,7 @@ class StoredRun:
     trials: tuple[StoredTrial, ...] = ()
     observations: tuple[StoredObservation, ...] = ()
     step_events: tuple[StoredStepEvent, ...] = ()
+    signatures: tuple[StoredSignature, ...] = ()
 
     @cached_property
     def own_trials(self) -> tuple[StoredTrial, ...]:
@@ -149,6 +167,10 @@ class StoredRun:
     def with_step_event(self, event: StoredStepEvent) -> StoredRun:
         """The run with one step event more."""
         return replace(self, step_events=(*self.step_events, event))
+
+    def with_signature(self, signature: StoredSignature) -> StoredRun:
+        """The run with one signature more."""
+        return replace(self, signatures=(*self.signatures, signature))
 
     def touched(self, now: datetime) -> StoredRun:
         """The run one version on."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from collections import defaultdict
 from collections.abc import Iterable, Sequence
 from dataclasses import replace
@@ -18,6 +19,7 @@ from claykettle.store.records import (
     StoredProcedure,
     StoredReading,
     StoredRun,
+    StoredSignature,
     StoredStepEvent,
     StoredTrial,
 )
@@ -29,6 +31,7 @@ from claykettle.store.tables import (
     ReadingRow,
     RunRow,
     Section,
+    SignatureRow,
     StepEventRow,
     TrialRow,
 )
@@ -46,6 +49,7 @@ _READING_FIELDS = (
     "half_width",
 )  # fmt: skip
 _OBSERVATION_FIELDS = ("uuid", "trial", "at", "by", "tag", "text")
+_SIGNATURE_FIELDS = ("uuid", "name", "at", "covers", "results", "record", "seal")
 _EVENT_FIELDS = ("uuid", "trial", "step", "kind", "seconds", "at")
 
 
@@ -64,6 +68,7 @@ def _insertion(table: str, fields: Iterable[str]) -> str:
 _INSERT_TRIAL = _insertion("trial", ("run_id", "position", "label"))
 _INSERT_READING = _insertion("reading", ("trial_id", "supersedes_id", *_READING_FIELDS))
 _INSERT_OBSERVATION = _insertion("observation", ("run_id", *_OBSERVATION_FIELDS))
+_INSERT_SIGNATURE = _insertion("signature", ("run_id", *_SIGNATURE_FIELDS))
 _INSERT_EVENT = _insertion("step_event", ("run_id", *_EVENT_FIELDS))
 _COUNT_ON = (
     "UPDATE `run` SET `version` = %(version)s, `changed_at` = %(changed_at)s "
@@ -132,6 +137,7 @@ def _read_once(session: Session, ids: Sequence[int]) -> list[StoredRun]:
     trials = _trials(session, ids)
     observations = _children(session, ObservationRow, _OBSERVATION_FIELDS, ids)
     events = _children(session, StepEventRow, _EVENT_FIELDS, ids)
+    signatures = _children(session, SignatureRow, _SIGNATURE_FIELDS, ids)
     found: list[StoredRun] = []
     for row in rows:
         *fields, procedure_id, bench, section, day = row
@@ -146,9 +152,15 @@ def _read_once(session: Session, ids: Sequence[int]) -> list[StoredRun]:
                 trials=tuple(trials[row.id]),
                 observations=tuple(StoredObservation(*values) for values in observations[row.id]),
                 step_events=tuple(StoredStepEvent(*values) for values in events[row.id]),
+                signatures=tuple(_signature(values) for values in signatures[row.id]),
             )
         )
     return found
+
+
+def _signature(values: Sequence[Any]) -> StoredSignature:
+    named: dict[str, Any] = dict(zip(_SIGNATURE_FIELDS, values, strict=True))
+    return StoredSignature(**named | {"covers": tuple(named["covers"])})
 
 
 def _trials(session: Session, ids: Sequence[int]) -> dict[int, list[StoredTrial]]:
@@ -208,6 +220,10 @@ def keep(session: Session, before: StoredRun, after: StoredRun) -> StoredRun:
         connection.exec_driver_sql(_INSERT_OBSERVATION, values)
     for event in after.step_events[len(before.step_events) :]:
         connection.exec_driver_sql(_INSERT_EVENT, {"run_id": after.id, **_values(event, _EVENT_FIELDS)})
+    for signature in after.signatures[len(before.signatures) :]:
+        values = {"run_id": after.id, **_values(signature, _SIGNATURE_FIELDS)}
+        values |= {name: json.dumps(values[name]) for name in ("covers", "results")}
+        connection.exec_driver_sql(_INSERT_SIGNATURE, values)
     session.info.setdefault(KEPT, []).append(after)
     return after
 

@@ -235,6 +235,22 @@ class ObservationRow(Base):
     text: Mapped[str] = mapped_column(Text)
 
 
+class SignatureRow(Base):
+    """A name below a run's record: which rows it covers, the answers as they stood, and the hashes of both."""
+
+    __tablename__ = "signature"
+    __table_args__ = (OPTIONS,)
+    id: Mapped[int] = _key()
+    uuid: Mapped[str] = mapped_column(String(36), unique=True)
+    run_id: Mapped[int] = mapped_column(ForeignKey("run.id"))
+    name: Mapped[str] = mapped_column(String(120))
+    at: Mapped[datetime] = mapped_column(UtcTime)
+    covers: Mapped[list[str]] = mapped_column(JSON)
+    results: Mapped[dict[str, Any]] = mapped_column(JSON)
+    record: Mapped[str] = mapped_column(String(64))
+    seal: Mapped[str] = mapped_column(String(64))
+
+
 class StepEventRow(Base):
     """A step started (its timer runs), extended or finished."""
 

@@ -17,7 +17,7 @@ from claykettle.formats.run_csv import csv_rows
 from claykettle.formats.run_file import read_run
 from claykettle.service.importing import import_run
 from claykettle.service.present import run_view
-from claykettle.service.runs import all_runs, core_run, evaluation_of, find_run, run_file
+from claykettle.service.runs import all_runs, evaluation_of, find_run, run_file, seen_and_signed
 from claykettle.service.views import FaultView, OpenedFileView, OpenedView, RunView
 from claykettle.web.context import Query, answer, context
 from claykettle.web.problems import Problem
@@ -91,7 +91,7 @@ def get_csv(path: RunPath) -> Response:
     with here.database.transaction() as session:
         run = find_run(session, path.uuid)
         view = run_view(run, here.clock())
-        rows = csv_rows(evaluation_of(run), [row.model_dump() for row in view.readings], core_run(run).observations)
+        rows = csv_rows(evaluation_of(run), [row.model_dump() for row in view.readings], seen_and_signed(run))
     text = io.StringIO()
     csv.writer(text, lineterminator="\r\n").writerows(rows)
     return _download(text.getvalue(), "text/csv; charset=utf-8", f"{file_name(view.title)}.csv")

@@ -19,6 +19,7 @@ from claykettle.service.calibration import calibrations
 from claykettle.service.comparison import comparison_view
 from claykettle.service.present import run_view, summary_view
 from claykettle.service.runs import all_runs, evaluation_of, find_run, trial_of
+from claykettle.service.signing import sign
 from claykettle.service.starting import start_run
 from claykettle.service.steps import current_trial, mark_step
 from claykettle.service.views import (
@@ -103,6 +104,13 @@ class ObservationBody(Body):
     text: Long = ""
     by: Short = ""
     trial: Short = ""
+
+
+class SignatureBody(Body):
+    """A name below the record."""
+
+    uuid: Uuid
+    name: Short
 
 
 class TrialBody(Body):
@@ -245,6 +253,12 @@ def post_correction(path: RunPath, body: CorrectionBody) -> Response:
 def post_observation(path: RunPath, body: ObservationBody) -> Response:
     """Note something seen at the bench."""
     return _change(record.observe, path, body, body.trial or None)
+
+
+@blueprint.post("/<uuid>/signatures", responses={200: RunView})
+def post_signature(path: RunPath, body: SignatureBody) -> Response:
+    """Sign the record as it stands."""
+    return _change(sign, path, body)
 
 
 @blueprint.post("/<uuid>/steps", responses={200: RunView})

@@ -1,0 +1,134 @@
+"""Signing a run's record: a hash over what was recorded, chained to the signature before, and the answers of then.
+
+What comes after a signature is kept as ever; the signature then says how much it does not cover. Nothing here proves
+who typed a name: it shows whether the record is still the one that was signed.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from collections.abc import Iterable, Iterator, Sequence
+from datetime import datetime
+from typing import Any
+
+from sqlalchemy.orm import Session
+
+from claykettle.core.errors import refuse
+from claykettle.service.answers import answer_view
+from claykettle.service.runs import evaluation_of, find_run, iso
+from claykettle.service.views import SignatureView
+from claykettle.store.records import StoredObservation, StoredReading, StoredRun, StoredSignature
+from claykettle.store.runs import keep
+
+LONGEST_NAME = 120
+MOST_SIGNATURES = 20
+"""Partners, the instructor, and the same again after a correction."""
+
+
+def sign(session: Session, now: datetime, run_uuid: str, *, uuid: str, name: str) -> StoredRun:
+    """Put a name below the record as it stands; the same UUID twice gives the same signature.
+
+    Raises Refusal (path `name`): `empty`, `nothing-to-sign` before anything is recorded, `signed-already` where this
+    name stands below all of it, `too-many` beyond 20.
+    """
+    run = find_run(session, run_uuid, lock=True)
+    if any(row.uuid == uuid for row in run.signatures):
+        return run
+    name = " ".join(name.split())[:LONGEST_NAME]
+    covers = tuple(row.uuid for _, row in _rows(run))
+    if not name:
+        raise refuse("empty", "Write your name: it stands below the record.", "name")
+    if not covers:
+        raise refuse("nothing-to-sign", "Nothing is recorded yet; sign when the readings stand here.", "name")
+    if any(row.name.casefold() == name.casefold() and row.covers == covers for row in run.signatures):
+        raise refuse("signed-already", f"{name} has signed all of this; the partner signs with another name.", "name")
+    if len(run.signatures) >= MOST_SIGNATURES:
+        raise refuse("too-many", f"A record bears {MOST_SIGNATURES} signatures at most.", "name")
+    record, results = _record(run, covers), _results(run)
+    signature = StoredSignature(uuid, name, now, covers, results, record, "")
+    signed = StoredSignature(uuid, name, now, covers, results, record, _seal(_last(run.signatures), signature))
+    return keep(session, run, run.with_signature(signed).touched(now))
+
+
+def signature_views(run: StoredRun) -> list[SignatureView]:
+    """The signatures in order: whether the record is still what was signed, and how much came after."""
+    if not run.signatures:
+        return []
+    rows, today = [row.uuid for _, row in _rows(run)], _results(run)
+    return [
+        SignatureView(
+            uuid=row.uuid,
+            name=row.name,
+            at=iso(row.at),
+            results=[f"{label}: {text}" if len(row.results) > 1 else text for label, text in row.results.items()],
+            fingerprint=" ".join(row.record[start : start + 4] for start in range(0, 16, 4)),
+            holds=_holds(run, number),
+            later=len(set(rows) - set(row.covers)),
+            changed=any(today.get(label) != text for label, text in row.results.items()),
+        )
+        for number, row in enumerate(run.signatures)
+    ]
+
+
+def _last(signatures: Sequence[StoredSignature]) -> str:
+    return signatures[-1].seal if signatures else ""
+
+
+def _holds(run: StoredRun, number: int) -> bool:
+    row = run.signatures[number]
+    return row.record == _record(run, row.covers) and row.seal == _seal(_last(run.signatures[:number]), row)
+
+
+def _results(run: StoredRun) -> dict[str, str]:
+    """What every trial came to, as it is shown."""
+    evaluation = evaluation_of(run)
+    answers = {trial.label: answer_view(evaluation, trial) for trial in evaluation.trials}
+    return {label: " · ".join(_said(view)) or "no result yet" for label, view in answers.items()}
+
+
+def _said(view: Any) -> Iterator[str]:
+    if view.formula is not None:
+        yield view.formula.text or f"nearest {view.formula.nearest}"
+    yield from (text for text in (view.headline, view.second) if text)
+
+
+def _rows(run: StoredRun) -> Iterator[tuple[str, StoredReading | StoredObservation]]:
+    """Everything that was recorded, each with its trial."""
+    for trial in run.trials:
+        yield from ((trial.label, row) for row in trial.readings)
+    yield from ((row.trial, row) for row in run.observations)
+
+
+def _record(run: StoredRun, covers: Iterable[str]) -> str:
+    """SHA-256 (hexadecimal) over how the run was started and the rows with these UUIDs, each to the letter."""
+    wanted = set(covers)
+    started = {
+        "uuid": run.uuid,
+        "title": run.title,
+        "note": run.note,
+        "method": run.method,
+        "options": run.options,
+        "schools": run.schools,
+        "instruments": run.instruments,
+        "procedure": [run.procedure.name, run.procedure.version],
+    }
+    rows = [_flat(trial, row) for trial, row in _rows(run) if row.uuid in wanted]
+    return _hash([started, sorted(rows, key=lambda row: str(row["uuid"]))])
+
+
+def _flat(trial: str, row: StoredReading | StoredObservation) -> dict[str, Any]:
+    fields = {name: getattr(row, name) for name in row.__slots__}
+    return {name: iso(value) if isinstance(value, datetime) else value for name, value in fields.items()} | {
+        "trial": trial
+    }
+
+
+def _seal(before: str, row: StoredSignature) -> str:
+    """SHA-256 (hexadecimal) over a signature and the seal of the one before."""
+    return _hash([before, row.uuid, row.name, iso(row.at), sorted(row.covers), dict(row.results), row.record])
+
+
+def _hash(value: Any) -> str:
+    text = json.dumps(value, sort_keys=True, separators=(",", ":"), ensure_ascii=False)
+    return hashlib.sha256(text.encode("utf-8")).hexdigest()
