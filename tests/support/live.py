@@ -169,12 +169,8 @@ class BrowserCase(unittest.TestCase):
         try:
             page = context.new_page()
             page.on("pageerror", lambda error: self.wrong.append(str(error)))
-            page.on(
-                "request",
-                lambda asked: (
-                    None if asked.url.startswith((self.app.address, "data:")) else self.wrong.append(asked.url)
-                ),
-            )
+            own = (self.app.address, f"blob:{self.app.address}", "data:")
+            page.on("request", lambda asked: None if asked.url.startswith(own) else self.wrong.append(asked.url))
             if not offline_expected:
                 page.on("console", lambda said: self.wrong.append(said.text) if said.type == "error" else None)
             page.goto(path)

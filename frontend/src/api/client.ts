@@ -127,6 +127,10 @@ export const getReplay = (uuid: string, trial: string | null, expect: string, co
 		`/api/runs/${uuid}/suspects/replay?expect=${encodeURIComponent(expect)}&code=${code}&dose=${dose}${ofTrial(trial)}`
 	);
 export const getWorking = (uuid: string) => send<Schemas['WorkingPageView']>(`/api/runs/${uuid}/working`);
+export type MeasuredLength = Schemas['MeasuredLength'];
+export type PhotographSheet = Schemas['PhotographSheet'];
+export const postPhotograph = (body: Schemas['PhotographBody']) =>
+	post<Schemas['PhotographView']>('/api/photograph', body);
 export type EquationSheet = Schemas['EquationSheet'];
 export const postEquation = (text: string, given: Record<string, string>) =>
 	post<Schemas['EquationSheetView']>('/api/equation', { text, given });

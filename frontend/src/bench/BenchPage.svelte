@@ -11,6 +11,7 @@
 	import GasTube from './GasTube.svelte';
 	import LossBars from './LossBars.svelte';
 	import MassStair from './MassStair.svelte';
+	import PhotographSheet from './PhotographSheet.svelte';
 	import OtherBenches from './OtherBenches.svelte';
 	import PressureFall from './PressureFall.svelte';
 	import ReactingBars from './ReactingBars.svelte';
@@ -78,6 +79,7 @@
 					</p>
 				{:else if pictures.sizes}
 					<CrystalSizes sizes={pictures.sizes} />
+					{#if bench.entry?.kind === 'ruler'}<PhotographSheet {bench} entry={bench.entry} />{/if}
 				{:else}
 					{#if pictures.reacting}<ReactingBars reacting={pictures.reacting} />{/if}
 					{#if pictures.table}<ReagentTable table={pictures.table} />{:else}

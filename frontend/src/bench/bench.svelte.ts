@@ -11,6 +11,7 @@ import {
 	startTrial,
 	type EntryView,
 	type InstrumentView,
+	type MeasuredLength,
 	type Outcome,
 	type RunSubstancesView,
 	type RunSummary,
@@ -92,17 +93,9 @@ export class Bench {
 	/** Put what is typed on its way as the reading that the field asks for. */
 	async record(entry: EntryView): Promise<void> {
 		const reading: Queued = {
-			uuid: newUuid(),
-			slot: entry.slot,
-			position: entry.position,
+			...this.#fresh(entry),
 			text: this.typed,
 			trial: this.returned?.trial ?? this.trial ?? '1',
-			by: '',
-			confirmed: false,
-			typed_at: isoTime(clock.now),
-			instrument: this.instrument[entry.kind] ?? '',
-			label: entry.label,
-			unit: entry.unit,
 			order: this.returned ? before(this.queue) : behind(this.queue)
 		};
 		// kept before it is sent: a page that dies now finds it again
@@ -112,6 +105,41 @@ export class Bench {
 		this.notice = '';
 		this.type('');
 		await this.#flush();
+	}
+
+	/** Put what was measured on a photograph on its way: from this place of the series on, one behind the other. */
+	async recordMeasured(entry: EntryView, lengths: MeasuredLength[], note: string): Promise<void> {
+		const rows = lengths.map((row, index): Queued => ({
+			...this.#fresh(entry),
+			position: entry.position + index,
+			label: `${entry.label.replace(/ \d+$/, '')} ${entry.position + index}`,
+			text: row.text,
+			instrument: 'photograph',
+			half_width: row.half_width,
+			order: behind(this.queue) + index
+		}));
+		for (const row of rows) enqueue(this.uuid, row);
+		this.queue = [...this.queue, ...rows];
+		await this.#flush();
+		this.#take(await observe(this.uuid, this.trial ?? '', 'photograph', note));
+	}
+
+	#fresh(entry: EntryView): Queued {
+		return {
+			uuid: newUuid(),
+			slot: entry.slot,
+			position: entry.position,
+			text: '',
+			trial: this.trial ?? '1',
+			by: '',
+			confirmed: false,
+			typed_at: isoTime(clock.now),
+			instrument: this.instrument[entry.kind] ?? '',
+			half_width: '',
+			label: entry.label,
+			unit: entry.unit,
+			order: 0
+		};
 	}
 
 	/** Keep a doubted reading all the same. */

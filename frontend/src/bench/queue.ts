@@ -25,7 +25,7 @@ export const before = (queue: Queued[]): number => Math.min(0, ...queue.map((row
 /** What is sent of it. */
 export function asBody(reading: Queued): ReadingBody {
 	const { uuid, slot, position, text, trial, by, confirmed, typed_at } = reading;
-	// one that was kept by an older page names no instrument
-	const instrument = (reading as Partial<ReadingBody>).instrument ?? '';
-	return { uuid, slot, position, text, trial, by, confirmed, typed_at, instrument };
+	// one that was kept by an older page names no instrument and no half-width
+	const { instrument = '', half_width = '' } = reading as Partial<ReadingBody>;
+	return { uuid, slot, position, text, trial, by, confirmed, typed_at, instrument, half_width };
 }

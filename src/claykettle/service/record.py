@@ -28,6 +28,9 @@ from claykettle.store.tables import Instrument
 MOST_TRIALS = 200
 """As many as a run file holds."""
 
+PHOTOGRAPH = "photograph"
+"""The instrument of lengths that were marked on a picture."""
+
 LONGEST_AWAY = timedelta(days=7)
 REASON_AFTER = timedelta(seconds=30)
 """A correction within this time is a slip of the finger; later it needs a reason."""
@@ -47,10 +50,12 @@ def record_reading(
     confirmed: bool = False,
     typed_at: datetime | None = None,
     instrument: str = "",
+    half_width: str = "",
 ) -> StoredRun:
     """Append one reading; the same UUID twice gives the same row.
 
-    `instrument` names one of the shelf where it is another than the run's.
+    `instrument` names one of the shelf where it is another than the run's; a length may also come from a `photograph`,
+    which tells its half-width itself.
 
     `typed_at` is when it was typed on a device without connection; a time that cannot be is not believed.
 
@@ -67,7 +72,7 @@ def record_reading(
     except Refusal as refusal:
         raise with_hint(refusal, method_named(run.method), slot) from None
     _refuse_taken(place, slot, position, definition)
-    name, half_width = _instrument(session, run, definition, instrument)
+    name, half_width = _instrument(session, run, definition, instrument, half_width)
     doubt = _question(run, trial, definition, reading, half_width)
     if doubt is not None and not confirmed:
         raise Doubt(doubt.code, doubt.text, doubt.suggestion)
@@ -195,8 +200,17 @@ def _refuse_late(run: StoredRun, text: str) -> None:
     read_prediction(text, evaluation.key_unit)
 
 
-def _instrument(session: Session, run: StoredRun, definition: ReadingDef, named: str) -> tuple[str, str]:
+def _instrument(session: Session, run: StoredRun, definition: ReadingDef, named: str, told: str) -> tuple[str, str]:
     """Name of the instrument that reads, and its half-width where it is another than the run's own (else empty)."""
+    if named == PHOTOGRAPH and definition.dimension == "length":
+        try:
+            parse_half_width(told, "length")
+        except Refusal as refusal:
+            raise refusal.below("half_width") from None
+        return named, told.strip()
+    if told:
+        text = "An instrument of the shelf has its own half-width; only a photograph tells one."
+        raise refuse("unknown-field", text, "half_width")
     own = run.instruments.get(definition.instrument, {}).get("name", "")
     if definition.instrument == "balance":
         own = run.balance or own

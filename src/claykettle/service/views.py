@@ -13,6 +13,7 @@ from claykettle.core.judgement.composition_sheet import CompositionSheet
 from claykettle.core.judgement.predictions import Prediction
 from claykettle.core.judgement.suspects import Suspicion
 from claykettle.core.method import Statement
+from claykettle.core.photograph import PhotographSheet
 from claykettle.core.pictures.pictures import Pictures
 from claykettle.core.planning.sizing import Sizing, Total
 from claykettle.core.planning.stock import Recipe
@@ -495,6 +496,12 @@ class EquationSheetView(View):
     """An equation put to use: balanced, mole ratios, and the masses that go with the amounts given."""
 
     sheet: EquationSheet
+
+
+class PhotographView(View):
+    """Lengths read off a photograph, and what its scale is worth."""
+
+    sheet: PhotographSheet
 
 
 class FaultView(View):

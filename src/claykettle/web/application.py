@@ -16,8 +16,10 @@ from claykettle.store.database import Database
 from claykettle.web import afterwards, desks, planning, problems, run_files, runs, shelf, today
 from claykettle.web.context import Context
 
+# blob: is a photograph that was dropped on the page; it never leaves it
 _POLICY = (
-    "default-src 'self'; img-src 'self' data:; style-src 'self' 'unsafe-inline'; object-src 'none'; base-uri 'none'"
+    "default-src 'self'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; "
+    "object-src 'none'; base-uri 'none'"
 )
 
 

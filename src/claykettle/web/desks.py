@@ -1,4 +1,4 @@
-"""The desks: formulas taken apart, equations balanced and put to use. They need no run and no database."""
+"""The desks: formulas taken apart, equations put to use, photographs measured. They need no run and no database."""
 
 from __future__ import annotations
 
@@ -6,12 +6,13 @@ from typing import Annotated
 
 from flask import Response
 from flask_openapi import APIBlueprint
-from pydantic import BaseModel, ConfigDict, StringConstraints
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
 from claykettle.core.chemistry.equation_sheet import equation_sheet
 from claykettle.core.chemistry.formula_sheet import formula_sheet
 from claykettle.core.judgement.composition_sheet import composition_sheet, is_composition
-from claykettle.service.views import EquationSheetView, FormulaDeskView, FormulaSheetView
+from claykettle.core.photograph import measured
+from claykettle.service.views import EquationSheetView, FormulaDeskView, FormulaSheetView, PhotographView
 from claykettle.web.context import Query, answer
 from claykettle.web.problems import Problem
 
@@ -47,3 +48,23 @@ class EquationBody(BaseModel):
 def post_equation(body: EquationBody) -> Response:
     """An equation balanced, with the amounts that go with those given."""
     return answer(EquationSheetView(sheet=equation_sheet(body.text, body.given)))
+
+
+Pixels = Annotated[float, Field(ge=0, le=100_000)]
+EndsOf = tuple[tuple[Pixels, Pixels], tuple[Pixels, Pixels]]
+
+
+class PhotographBody(BaseModel):
+    """The points that were set on a photograph, in its pixels; the photograph itself stays where it is."""
+
+    model_config = ConfigDict(extra="forbid")
+    bar: Annotated[str, StringConstraints(max_length=60)]
+    scale: EndsOf
+    things: Annotated[list[EndsOf], Field(max_length=100)] = []
+    click: Annotated[float, Field(gt=0, le=1000)]
+
+
+@blueprint.post("/photograph", responses={200: PhotographView})
+def post_photograph(body: PhotographBody) -> Response:
+    """The lengths of what was marked on a photograph."""
+    return answer(PhotographView(sheet=measured(body.bar, body.scale, body.things, body.click)))

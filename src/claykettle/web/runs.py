@@ -83,6 +83,7 @@ class ReadingBody(Body):
     confirmed: bool = False
     typed_at: AwareDatetime | None = None
     instrument: Short = ""
+    half_width: Short = ""
 
 
 class CorrectionBody(Body):
