@@ -8,6 +8,7 @@ import BenchPage from './bench/BenchPage.svelte';
 import LogPage from './log/LogPage.svelte';
 import SlipPage from './log/SlipPage.svelte';
 import WorkingPage from './log/WorkingPage.svelte';
+import ReagentsPage from './plan/ReagentsPage.svelte';
 import PlanPage from './plan/PlanPage.svelte';
 import RunsPage from './runs/RunsPage.svelte';
 import SuspectsPage from './suspects/SuspectsPage.svelte';
@@ -26,6 +27,7 @@ export const { p, navigate, route } = createRouter({
 	'/runs/:uuid/trials': TrialsPage,
 	'/today': TodayPage,
 	'/plan': PlanPage,
+	'/plan/reagents': ReagentsPage,
 	'/drying': DryingPage,
 	'/waste': WastePage,
 	'/runs/:uuid/waste': WastePage,

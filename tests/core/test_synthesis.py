@@ -204,6 +204,11 @@ class Refused(unittest.TestCase):
                 run_from(document({"crude": "1.0 g"}, **options))
             self.assertEqual([(row.code, row.path) for row in refused.exception.faults], [(code, path)])
 
+    def test_a_question_ends_with_its_mark(self) -> None:
+        with self.assertRaises(Refusal) as refused:
+            run_from(document({}, reagents=["C7H6O3", "NaCl"]))
+        self.assertTrue(refused.exception.faults[0].message.endswith("Is it a catalyst or a solvent?"))
+
     def test_a_volume_without_a_density(self) -> None:
         with self.assertRaises(Refusal) as refused:
             run_from(document({"reagent_1": "2.0 mL"}))

@@ -78,3 +78,48 @@ class Plans(AppCase):
         self.assertEqual(problem["faults"][0]["path"], "spare")
         problem = self.post("/api/plan/solution", {"wish": wish | {"concentration": "20 mol/L"}}, 422)
         self.assertEqual(problem["faults"][0]["path"], "concentration")
+
+
+class ReagentTables(AppCase):
+    def table(self, status: int = 200, **options: Any) -> Any:
+        """The reagent table of an acetylation."""
+        equation = "C7H6O3 + C4H6O3 -> C9H8O4 + HC2H3O2"
+        return self.post("/api/plan/reagents", {"options": {"equation": equation} | options}, status)
+
+    def test_what_is_planned_becomes_what_to_take(self) -> None:
+        reagents = [{"formula": "C7H6O3", "planned": "2.0 g"}, {"formula": "C4H6O3", "planned": "1.5 eq"}]
+        found = self.table(reagents=reagents)
+        self.assertEqual([row["actual"] for row in found["table"]["columns"]], ["2.000 g", "2.217 g"])
+        self.assertEqual(found["table"]["path"][0]["text"], "2.609 g")
+
+    def test_every_fault_is_said_at_its_cell(self) -> None:
+        reagents = [
+            {"formula": "C7H6O3", "purity": "120 %"},
+            {"formula": "C4H6O3", "planned": "5 mL"},
+            {"formula": "H3PO4", "role": "catalyst", "planned": "a drop"},
+        ]
+        faults = self.table(422, reagents=reagents)["faults"]
+        self.assertEqual(
+            [(row["path"], row["code"]) for row in faults],
+            [
+                ("options.reagents[0].purity", "out-of-range"),
+                ("options.reagents[1].density", "density-missing"),
+                ("options.reagents[2].planned", "not-a-number"),
+            ],
+        )
+
+    def test_an_equation_that_loses_water_is_proposed(self) -> None:
+        (fault,) = self.table(422, equation="C7H6O3 + CH3OH -> C8H8O3")["faults"]
+        self.assertEqual(fault["path"], "options.equation")
+        self.assertIn("C7H6O3 + CH3OH -> C8H8O3 + H2O", fault["message"])
+
+    def test_another_method_has_none(self) -> None:
+        answer = self.post("/api/plan/reagents", {"method": "hydrate", "options": {"salt": "ZnSO4"}}, 422)
+        self.assertEqual(answer["faults"][0]["code"], "plan-open")
+
+    def test_a_run_started_with_it_shows_the_plan_at_each_reading(self) -> None:
+        text = self.table(reagents=["C7H6O3 2.0 g", "C4H6O3 1.08 g/mL 1.5 eq"])["reagents"]
+        options = {"equation": "C7H6O3 + C4H6O3 -> C9H8O4 + HC2H3O2", "reagents": text.split("; ")}
+        run = self.start(method="synthesis", options=options)
+        hints = {row["slot"]: row["hint"] for row in run["upcoming"]}
+        self.assertEqual((hints["reagent_1"], hints["reagent_2"]), ("Planned: 2.000 g", "Planned: 2.053 mL"))

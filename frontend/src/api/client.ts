@@ -165,6 +165,9 @@ export const importArchive = (file: Blob) =>
 export const importRun = (file: Blob) => send<RunView>('/api/runs/import', { method: 'POST', body: file }, 1);
 export const getPlanShelf = () => send<PlanShelfView>('/api/plan');
 export const postPlan = (body: PlanBody) => post<PlanView>('/api/plan', body);
+export type ReagentPlanView = Schemas['ReagentPlanView'];
+export const postReagents = (options: Record<string, unknown>) =>
+	post<ReagentPlanView>('/api/plan/reagents', { method: 'synthesis', options });
 export const postSolution = (wish: Record<string, string | number>) =>
 	post<Schemas['RecipeView']>('/api/plan/solution', { wish });
 export const getToday = () => send<TodayView>('/api/today');

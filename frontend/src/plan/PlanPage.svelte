@@ -55,7 +55,9 @@
 	}
 </script>
 
-<TopBar title="Plan" place="before anyone opens a valve" />
+<TopBar title="Plan" place="before anyone opens a valve">
+	<a class="button" href="/plan/reagents">Reagent table</a>
+</TopBar>
 <main>
 	<form class="no-print" onsubmit={(event) => event.preventDefault()} novalidate>
 		<div class="field">

@@ -188,6 +188,11 @@
 </Sheet>
 
 {#snippet option(field: OptionFieldSpec)}
+	{#if field.name === 'reagents' && form.methodName === 'synthesis'}
+		<p class="two-wide link">
+			<a href="/plan/reagents">Fill in a reagent table</a>, and start the run from there.
+		</p>
+	{/if}
 	<OptionField
 		{field}
 		id="option-{field.name}"
@@ -198,6 +203,11 @@
 {/snippet}
 
 <style>
+	.link a {
+		color: var(--ink);
+		text-decoration: underline;
+		text-underline-offset: 4px;
+	}
 	form,
 	.more {
 		display: grid;

@@ -168,6 +168,7 @@ class Foresight:
     `truth` is what will be there for so much of the sample (SI), `consumes` mol of each other reactant per kg of it.
     `asks` names the fields of a Setting that bear on it, `usual` what most have there, as typed. `label` and `unit` are
     of what is sized; `measured` names readings that measure the same sample otherwise, such as the length of a ribbon.
+    `planned` tells the readings (SI) that the options themselves plan, where they do: a reagent table filled in first.
     """
 
     truth: Callable[[Any, float, Setting], Any]
@@ -177,6 +178,7 @@ class Foresight:
     measured: tuple[str, ...] = ()
     consumes: Callable[[Any], Mapping[str, float]] = _nothing_else
     usual: Mapping[str, str] = field(default_factory=dict)
+    planned: Callable[[Any], Mapping[str, float]] | None = None
 
 
 @dataclass(frozen=True, eq=False)

@@ -64,7 +64,8 @@ class ReadingDef:
     `tipped_from` names the reading of a dish before its content went into the vessel; this one is the dish after it.
     A `sampled` series holds several of a kind, such as ten filter papers, whose mean stands for one not weighed.
     `naming` gives the label where it depends on the options, such as a reagent's formula. `stand` tells what the pan
-    carries where a method weighs more than one thing: readings of one stand belong on one stair.
+    carries where a method weighs more than one thing: readings of one stand belong on one stair. `planned` gives what
+    the options plan for it, as typed, empty where they do not.
     """
 
     name: str
@@ -91,6 +92,7 @@ class ReadingDef:
     sampled: bool = False
     naming: Callable[[Options], str] | None = None
     stand: str = ""
+    planned: Callable[[Options], str] | None = None
 
     def at(self, index: int) -> ReadingDef:
         """The member of a family with this index."""

@@ -232,8 +232,9 @@ def _faults(error: ValidationError, below: str = "") -> list[Fault]:
     for row in error.errors(include_url=False, include_input=False):
         context = cast(Mapping[str, Any], row.get("ctx") or {})
         path = join(below, _path((*row["loc"], *([context["field"]] if "field" in context else []))))
-        code, message = _PLAIN_MESSAGES.get(row["type"], (row["type"].replace("_", "-"), f"{row['msg']}."))
-        found.append(Fault(code, path, message.replace("..", ".")))
+        said = row["msg"] if row["msg"].endswith((".", "?", "!")) else f"{row['msg']}."
+        code, message = _PLAIN_MESSAGES.get(row["type"], (row["type"].replace("_", "-"), said))
+        found.append(Fault(code, path, message))
     return found
 
 

@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 
 from claykettle.core.chemistry.substances import Substance
 from claykettle.core.errors import Fault, Refusal, refuse
+from claykettle.core.evaluation import evaluate_run
 from claykettle.core.method import Method
 from claykettle.core.methods.registry import all_methods, method_named
 from claykettle.core.options import Options
@@ -19,9 +20,20 @@ from claykettle.core.planning.sizing import size, totals
 from claykettle.core.planning.stock import Recipe, Wish, recipe
 from claykettle.core.planning.waste import formulas_of
 from claykettle.core.procedure import Procedure, kit_of, slots_of
-from claykettle.core.reading import parse_half_width, parse_reading
-from claykettle.core.run import INSTRUMENTS, course_faults, shape_of, usable_readings
+from claykettle.core.reading import Reading, parse_half_width, parse_reading
+from claykettle.core.rounding import figures
+from claykettle.core.run import (
+    INSTRUMENTS,
+    Entry,
+    Run,
+    TrialRecord,
+    course_faults,
+    reading_definition,
+    shape_of,
+    usable_readings,
+)
 from claykettle.core.setting import Setting
+from claykettle.core.units import unit
 from claykettle.core.worksheet import Shape
 from claykettle.formats.run_file import read_options
 from claykettle.service.room import standing_texts
@@ -37,6 +49,7 @@ from claykettle.service.substances import register
 from claykettle.service.views import (
     PlanShelfView,
     PlanView,
+    ReagentPlanView,
     SizableView,
 )
 from claykettle.store.tables import Day
@@ -107,6 +120,41 @@ def plan(
         caution=course.caution,
         hazards=[f"{row.name}: {', '.join(row.harms)}" for row in _harmful(session, parsed)],
     )
+
+
+def planned_table(method: str, options: Mapping[str, Any]) -> ReagentPlanView:
+    """A reagent table before anything is weighed: what the options plan, as if it had been taken to four figures.
+
+    Raises Refusal with every fault, paths below `options`.
+    """
+    found = method_named(method)
+    if found.foresight is None or found.foresight.planned is None:
+        raise refuse("plan-open", f"{found.title} has no reagent table.", "method")
+    parsed: Any = read_options(found.options, options, "options")
+    taken = {name: _taken(found, parsed, name, size) for name, size in found.foresight.planned(parsed).items()}
+    run = Run(found, parsed, (TrialRecord("1", {name: (Entry(row),) for name, row in taken.items()}),))
+    trial = evaluate_run(run).trials[0]
+    table = found.pictures(trial.trial).table
+    assert table is not None  # a method that plans its reagents draws their table
+    return ReagentPlanView(
+        equation=parsed.equation.text,
+        product=parsed.made.text,
+        table=table,
+        reagents="; ".join(
+            row.model_copy(update={"planned": shown.text if (shown := taken.get(f"reagent_{n}")) else ""}).as_text
+            for n, row in enumerate(parsed.taken, start=1)
+        ),
+        results=[row for row in trial.results if row.name in ("theoretical_yield", "atom_economy")],
+        verdicts=[row for row in trial.verdicts if row.code.startswith("limiting")],
+        statements=list(trial.statements),
+    )
+
+
+def _taken(method: Method, options: Options, name: str, size: float) -> Reading:
+    definition = reading_definition(method, name, options)
+    assert definition is not None  # what a method plans are readings of its own
+    read_in = unit(definition.unit)
+    return parse_reading(f"{figures(size / float(read_in.factor), 4)} {read_in.symbol}", read_in.dimension)
 
 
 def _harmful(session: Session, options: Options) -> list[Substance]:

@@ -270,6 +270,9 @@ def _entry_view(
 
 def _plan_for(run: StoredRun, procedure: Procedure, definition: ReadingDef, slot: str) -> str:
     """How much was planned of what this reading weighs."""
+    if definition.planned is not None:
+        text = definition.planned(options_of(run))
+        return f"Planned: {text}" if text else ""
     sized = method_named(run.method).planned
     if sized is None or definition.change != sized.name or definition.tipped_from or slot.endswith("_tare"):
         return ""

@@ -15,6 +15,7 @@ from claykettle.core.judgement.suspects import Suspicion
 from claykettle.core.method import Statement
 from claykettle.core.photograph import PhotographSheet
 from claykettle.core.pictures.pictures import Pictures
+from claykettle.core.pictures.reagent_table import ReagentTable
 from claykettle.core.planning.sizing import Sizing, Total
 from claykettle.core.planning.stock import Recipe
 from claykettle.core.planning.waste import WasteSheet
@@ -496,6 +497,18 @@ class EquationSheetView(View):
     """An equation put to use: balanced, mole ratios, and the masses that go with the amounts given."""
 
     sheet: EquationSheet
+
+
+class ReagentPlanView(View):
+    """A reagent table before anything is weighed; `reagents` is the option as text, as a run is started with it."""
+
+    equation: str
+    product: str
+    table: ReagentTable
+    reagents: str
+    results: list[Result]
+    verdicts: list[Verdict]
+    statements: list[Statement]
 
 
 class PhotographView(View):

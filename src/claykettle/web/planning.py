@@ -8,8 +8,8 @@ from flask import Response
 from flask_openapi import APIBlueprint
 from pydantic import Field
 
-from claykettle.service.planning import plan, plan_shelf, solution
-from claykettle.service.views import PlanShelfView, PlanView, RecipeView
+from claykettle.service.planning import plan, plan_shelf, planned_table, solution
+from claykettle.service.views import PlanShelfView, PlanView, ReagentPlanView, RecipeView
 from claykettle.web.context import answer, context
 from claykettle.web.problems import Problem
 from claykettle.web.runs import Body, Short
@@ -51,6 +51,19 @@ def post_plan(body: PlanBody) -> Response:
     here = context()
     with here.database.transaction() as session:
         return answer(plan(session, here.clock().date(), **body.model_dump()))
+
+
+class ReagentsBody(Body):
+    """A reagent table as typed: the options of the method that it belongs to."""
+
+    method: Short = "synthesis"
+    options: dict[str, Any]
+
+
+@blueprint.post("/reagents", responses={200: ReagentPlanView})
+def post_reagents(body: ReagentsBody) -> Response:
+    """What a reagent table plans: what to take, what runs out, what can come."""
+    return answer(planned_table(body.method, body.options))
 
 
 @blueprint.post("/solution", responses={200: RecipeView})

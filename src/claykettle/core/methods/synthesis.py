@@ -7,6 +7,7 @@ equation consumes of a solvent is there without limit. Also for co-precipitated 
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from itertools import product
@@ -65,6 +66,8 @@ from claykettle.core.worksheet import LineDef, Page, Pick, Shape, Values
 MOST_REAGENTS = 12
 INDICES = range(1, MOST_REAGENTS + 1)
 ROLES = ("reactant", "catalyst", "solvent")
+EQUIVALENTS = re.compile(r"(\d+(?:[.,]\d+)?)\s*eq")
+PLANNED_UNITS = ("g", "mg", "kg", "mL", "L", "mol", "mmol", "eq")
 SHARP_K = 2.0
 """A pure solid melts within two degrees (common practice)."""
 CLOSE_K = 3.0
@@ -72,13 +75,19 @@ CLOSE_K = 3.0
 
 
 class Reagent(Taken):
-    """One column of the reagent table. As text: `C4H6O3 1.08 g/mL`, `H3PO4 85 % 1.69 g/mL catalyst`, `NaOH 2 mol/L`."""
+    """One column of the reagent table, as text `C4H6O3 1.08 g/mL 5 mL`, `H3PO4 85 % catalyst` or `NaOH 2 mol/L`.
+
+    `planned` is what is to be taken: grams, millilitres, moles, or equivalents (`1.2 eq`) of the first reactant that is
+    planned otherwise.
+    """
 
     name: str = Field(default="", max_length=120, title="Name")
     density: GivenDensity | None = Field(default=None, title="Density", description="Of a liquid measured in mL.")
     purity: GivenRatio | None = Field(default=None, title="Purity", description="By mass, as the label says.")
     role: Annotated[str, Field(pattern="^(reactant|catalyst|solvent)$")] = Field(default="reactant", title="Role")
-    planned: str = Field(default="", max_length=40, title="Planned", description="Such as 2.0 g, 5 mL or 0.02 mol.")
+    planned: str = Field(
+        default="", max_length=40, title="Planned", description="Such as 2.0 g, 5 mL, 0.02 mol or 1.2 eq."
+    )
 
     @model_validator(mode="before")
     @classmethod
@@ -97,9 +106,21 @@ class Reagent(Taken):
         if self.purity is not None and self.concentration is not None:
             text = "The concentration of a solution already tells how much is in it: leave the purity out."
             raise field_error("both-forms", text, "purity")
-        if self.planned.strip() and self.planned_si is None:
-            raise field_error("not-a-number", "Write what is planned as 2.0 g, 5 mL or 0.02 mol.", "planned")
+        if self.planned.strip():
+            self._can_be_planned()
         return self
+
+    def _can_be_planned(self) -> None:
+        planned = self.planned_si
+        if planned is None or planned[1] <= 0:
+            text = "Write what is planned as 2.0 g, 5 mL, 0.02 mol or 1.2 eq, above zero."
+            raise field_error("not-a-number", text, "planned")
+        if planned[0] == "volume" and not self.is_measured:
+            text = f"{self.planned} of {self.formula.text} says how much only with its density, or a concentration."
+            raise field_error("density-missing", text, "density")
+        if planned[0] == "mass" and self.concentration is not None:
+            text = "A solution of a known concentration is measured: plan it in mL or mol."
+            raise field_error("not-measured", text, "planned")
 
     @property
     def is_measured(self) -> bool:
@@ -108,13 +129,38 @@ class Reagent(Taken):
 
     @property
     def planned_si(self) -> tuple[str, float] | None:
-        """Dimension and size (SI) of what is planned; None where that cannot be read."""
+        """Dimension and size (SI) of what is planned, `equivalents` as they are; None where that cannot be read."""
+        equivalents = EQUIVALENTS.fullmatch(self.planned.strip())
+        if equivalents is not None:
+            return "equivalents", float(equivalents[1].replace(",", "."))
         for dimension in ("mass", "volume", "amount"):
             try:
                 return dimension, float(parse_reading(self.planned, dimension).si)
             except Refusal:
                 continue
         return None
+
+    def planned_quantity(self, equivalent: float | None) -> float | None:
+        """What is to be taken as its reading takes it, in kg or m³; `equivalent` in mol, None while it is not known."""
+        if not self.planned.strip() or self.planned_si is None:
+            return None
+        dimension, size = self.planned_si
+        if dimension == "volume":
+            return size
+        if dimension == "mass":
+            return size if self.density is None else size / self.density.si
+        if dimension == "equivalents":
+            if equivalent is None:
+                return None
+            size *= equivalent
+        return size / self.mol_in(1.0)
+
+    @property
+    def as_text(self) -> str:
+        """The reagent as one line of text, from which it is read again."""
+        given = (row.reading.text.strip() for row in (self.purity, self.density, self.concentration) if row)
+        words = (self.formula.text, *given, self.planned.strip(), "" if self.role == "reactant" else self.role)
+        return " ".join(word for word in words if word)
 
     def mol_in(self, quantity: float) -> float:
         """mol in so many kg of it, or m³ where it is measured by volume; impurities count for nothing."""
@@ -136,13 +182,17 @@ def _of_text(text: str) -> dict[str, Any]:
             found["density"], number = f"{number} {word}", ""
         elif word in ("mol/L", "mmol/L") and number:
             found["concentration"], number = f"{number} {word}", ""
+        elif word in PLANNED_UNITS and number:
+            found["planned"], number = f"{number} {word}", ""
         elif word == "%" and number:
             found["purity"], number = f"{number} %", ""
         elif word.endswith("%"):
             found["purity"] = f"{word[:-1]} %"
         elif number:
             raise field_error(
-                "not-a-number", f"'{number}' has no unit known here: write 1.08 g/mL, 2 mol/L or 98 %.", "formula"
+                "not-a-number",
+                f"'{number}' has no unit known here: write 1.08 g/mL, 2 mol/L, 98 % or 2.0 g.",
+                "formula",
             )
         else:
             number = word
@@ -211,7 +261,11 @@ def _when(index: int, test: Callable[[Reagent], bool]) -> Callable[[Shape], bool
 
 
 def _declare_readings(index: int) -> None:
-    jar: dict[str, Any] = {"naming": lambda options: options.reagent(index).label, "change": f"reagent_{index}"}
+    jar: dict[str, Any] = {
+        "naming": lambda options: options.reagent(index).label,
+        "change": f"reagent_{index}",
+        "planned": lambda options: options.reagent(index).planned,
+    }
     weighed = _when(index, lambda row: not row.is_measured)
     page.reading(
         f"reagent_{index}", f"reagent {index}", "g", "balance", when=weighed, net=True, sole=True, pan="added",
@@ -685,6 +739,18 @@ def foresee(options: SynthesisOptions, first: float, setting: Setting) -> Synthe
     return SynthesisTruth(rows, crude, 0.8 * crude)
 
 
+def planned(options: SynthesisOptions) -> dict[str, float]:
+    """What the reagent table plans to take, in kg or m³ by reading, before anything is weighed.
+
+    One equivalent is the amount of the first reactant that is planned in grams, millilitres or moles.
+    """
+    rows = [(n, options.reagent(n)) for n in range(1, len(options.taken) + 1)]
+    fixed = ((row, row.planned_quantity(None)) for _, row in rows if row.role == "reactant")
+    equivalent = next((row.mol_in(quantity) for row, quantity in fixed if quantity is not None), None)
+    found = ((f"reagent_{n}", row.planned_quantity(equivalent)) for n, row in rows)
+    return {name: quantity for name, quantity in found if quantity is not None}
+
+
 CAUSES = (
     Cause(
         "incomplete",
@@ -805,6 +871,7 @@ METHOD = Method(
         label="first reagent",
         consumes=consumes,
         usual={"excess": "50 %"},
+        planned=planned,
     ),
     larger=larger,
     remains=remains,
