@@ -8,6 +8,7 @@ from typing import Any
 from claykettle.core.errors import Refusal
 from claykettle.core.evaluation import TrialEvaluation, evaluate_run
 from claykettle.formats.run_file import run_from
+from tests.support.runs import value
 
 # 1.500 g of CoCl2·6H2O (237.93 g/mol): 0.6815 g of water, 0.3715 g of cobalt, 0.4470 g of chlorine.
 COBALT = {
@@ -29,13 +30,6 @@ def document(readings: Any = None, **options: Any) -> dict[str, Any]:
 def trial(readings: Any = None, **options: Any) -> TrialEvaluation:
     """Its first trial."""
     return evaluate_run(run_from(document(readings, **options))).trials[0]
-
-
-def value(found: TrialEvaluation, name: str) -> float:
-    """A result's value."""
-    result = found.result(name)
-    assert result is not None, name
-    return result.value
 
 
 class Chain(unittest.TestCase):

@@ -9,6 +9,7 @@ from typing import Any
 
 from claykettle.core.errors import Refusal
 from claykettle.core.evaluation import TrialEvaluation, evaluate_run
+from claykettle.core.judgement.suspects import suspicion
 from claykettle.core.methods.crystal_growth import METHOD
 from claykettle.formats.run_file import read_run, run_from, write_run
 
@@ -103,8 +104,62 @@ class Judgements(unittest.TestCase):
         self.assertIn("your limit is 2 %", codes(trial({"volume_2": "22.0 mL"}))["unfair-test"])
         self.assertIn("fair-test", codes(trial({"volume_2": "22.0 mL"}, equality="15 %")))
 
+    def test_a_crystal_shorter_than_nothing_stops(self) -> None:
+        for text in ("-2 mm", "0 mm"):
+            found = codes(trial({"lengths_1": [*lengths(SLOW), text]}))
+            with self.subTest(text):
+                self.assertIn("cannot be", found["out-of-order"])
+                self.assertNotIn("sizes-differ", found)
+
+    def test_few_crystals_are_said_and_still_compared(self) -> None:
+        """Five of a portion are enough (common practice)."""
+        found = codes(trial({"lengths_2": lengths(FAST[:3])}))
+        self.assertIn("3 of 5 crystals of B", found["crystals-few"])
+        self.assertIn("5 crystals of A", found["crystals-enough"])
+        self.assertIn("sizes-differ", found)
+
+    def test_a_cooling_in_other_words_takes_no_side(self) -> None:
+        exchanged = {"lengths_1": lengths(FAST), "lengths_2": lengths(SLOW)}
+        found = codes(trial(exchanged, portions=["A: on cork", "B: in the cellar"]))
+        self.assertIn("B (in the cellar) grew the larger crystals.", found["sizes-differ"])
+
+    def test_one_portion_alone_is_measured_and_not_yet_compared(self) -> None:
+        taken = document()
+        for name in ("lengths_2", "volume_2"):
+            del taken["trials"][0]["readings"][name]
+        found = evaluate_run(run_from(taken)).trials[0]
+        self.assertIsNotNone(found.result("mean_length_1"))
+        for name in ("length_ratio", "volume_difference_percent", "mean_length_2"):
+            self.assertIsNone(found.result(name))
+        self.assertEqual(set(codes(found)) & {"fair-test", "unfair-test", "sizes-differ", "sizes-undecided"}, set())
+
+    def test_a_disturbed_portion_is_a_suspect_of_the_right_sign_and_size(self) -> None:
+        """Half the length came of what was expected: stirred by half, and not measured too generously."""
+        found = evaluate_run(run_from(document({"lengths_1": lengths(tuple(row / 2 for row in SLOW))}))).trials[0]
+        rows = suspicion(found.trial, METHOD, str(mean(SLOW) / mean(FAST))).suspects
+        suspects = {row.code: row for row in rows}
+        disturbed, largest = suspects["disturbed"], suspects["largest-only"]
+        assert disturbed.dose is not None
+        self.assertAlmostEqual(disturbed.dose, 50.0, delta=0.5)
+        self.assertLess(disturbed.shift, 0)
+        self.assertIsNone(largest.dose)
+
+    def test_lengths_off_a_photograph_count_as_those_of_a_ruler(self) -> None:
+        """The scatter of the crystals is the uncertainty; the half-width of a click is not counted beside it."""
+        photographed = [{"text": text, "instrument": "photograph", "half_width": "0.2 mm"} for text in lengths(SLOW)]
+        one, other = trial().result("mean_length_1"), trial({"lengths_1": photographed}).result("mean_length_1")
+        assert one is not None and other is not None
+        self.assertEqual((one.value, one.standard_uncertainty), (other.value, other.standard_uncertainty))
+
 
 class Refused(unittest.TestCase):
+    def test_lengths_that_are_none(self) -> None:
+        for text, code in (("0.5 g", "wrong-dimension"), ("2", "no-unit"), ("", "empty")):
+            with self.subTest(text), self.assertRaises(Refusal) as refused:
+                run_from(document({"lengths_1": [text]}))
+            fault = refused.exception.faults[0]
+            self.assertEqual((fault.path, fault.code), ("trials[0].readings.lengths_1[0]", code))
+
     def test_portions_that_compare_nothing(self) -> None:
         for portions in (["A: slow"], ["A: slow", "A: fast"]):
             with self.subTest(portions), self.assertRaises(Refusal) as refused:

@@ -11,7 +11,7 @@ from claykettle.core.evaluation import TrialEvaluation, evaluate_run
 from claykettle.core.judgement.suspects import suspicion
 from claykettle.core.methods.registry import all_methods
 from claykettle.formats.run_file import run_from, write_run
-from tests.support.runs import codes
+from tests.support.runs import codes, value
 
 METHOD = all_methods()["gas_by_mass_loss"]
 WHITING = "CaCO3(s) + 2 HCl(aq) -> CaCl2(aq) + H2O(l) + CO2(g)"
@@ -36,13 +36,6 @@ def document(readings: dict[str, Any] | None = None, **options: Any) -> dict[str
 def trial(readings: dict[str, Any] | None = None, **options: Any) -> TrialEvaluation:
     """The trial, evaluated."""
     return evaluate_run(run_from(document(readings, **options))).trials[0]
-
-
-def value(found: TrialEvaluation, name: str) -> float:
-    """A result's figure."""
-    result = found.result(name)
-    assert result is not None, name
-    return result.value
 
 
 class ByHand(unittest.TestCase):

@@ -10,7 +10,7 @@ from claykettle.core.evaluation import TrialEvaluation, evaluate_run
 from claykettle.core.judgement.suspects import suspicion
 from claykettle.core.methods.registry import all_methods
 from claykettle.formats.run_file import run_from
-from tests.support.runs import codes
+from tests.support.runs import codes, value
 
 # 250.0 mL of argon at 20 °C and 1013.25 hPa, made by the formulas of the handbook (see ByHand)
 READINGS: dict[str, Any] = {
@@ -35,13 +35,6 @@ def trial(readings: dict[str, Any] | None = None, **options: Any) -> TrialEvalua
         "trials": [{"label": "1", "readings": READINGS if readings is None else readings}],
     }
     return evaluate_run(run_from(document)).trials[0]
-
-
-def value(found: TrialEvaluation, name: str) -> float:
-    """A result's figure."""
-    result = found.result(name)
-    assert result is not None, name
-    return result.value
 
 
 class ByHand(unittest.TestCase):

@@ -13,7 +13,7 @@ from claykettle.core.methods.registry import all_methods
 from claykettle.core.reading import parse_half_width
 from claykettle.core.run import INSTRUMENTS as INSTRUMENTS_OF
 from claykettle.formats.run_file import run_from
-from tests.support.runs import codes
+from tests.support.runs import codes, value
 
 METHOD = all_methods()["gas_over_water"]
 ZINC: dict[str, Any] = {"reagent": "Zn", "equation": "Zn(s) + 2 HCl(aq) -> ZnCl2(aq) + H2(g)"}
@@ -32,13 +32,6 @@ def trial(readings: dict[str, Any], **options: Any) -> TrialEvaluation:
         "instruments": INSTRUMENTS, "trials": [{"label": "1", "readings": readings}],
     }  # fmt: skip
     return evaluate_run(run_from(document)).trials[0]
-
-
-def value(found: TrialEvaluation, name: str) -> float:
-    """A result's figure."""
-    result = found.result(name)
-    assert result is not None, name
-    return result.value
 
 
 def tube(volume: str, temperature: str, barometer: str, sample: str = "0.1000 g", **more: str) -> dict[str, str]:

@@ -9,6 +9,7 @@ from claykettle.core.errors import Refusal
 from claykettle.core.methods.registry import method_named
 from claykettle.formats.run_file import parse_options
 
+ETHANOL = {"equation": "C2H4 + H2O -> C2H5OH"}
 CASES: tuple[tuple[str, dict[str, Any], str, str], ...] = (
     ("hydrate", {"salt": 7}, "options.salt", "A formula is a text such as ZnSO4."),
     ("hydrate", {"salt": ["ZnSO4"]}, "options.salt", "A formula is a text"),
@@ -36,6 +37,39 @@ class Refused(unittest.TestCase):
         once = parse_options(method, {"salt": "ZnSO4", "tolerance": "0.002 g"})
         again = method.options.model_validate({name: getattr(once, name) for name in ("salt", "tolerance")})
         self.assertEqual(again.model_dump(mode="json"), once.model_dump(mode="json"))
+
+
+class Lists(unittest.TestCase):
+    """A list of the file becomes a tuple wherever options hold one, so that they can be looked up by."""
+
+    CASES: tuple[tuple[str, dict[str, Any], str, int], ...] = (
+        ("combination", {"element": "Sn", "partner": "S", "candidates": ["SnS", "SnS2"]}, "candidates", 2),
+        ("decomposition", {"equations": ["CaCO3(s) -> CaO(s) + CO2(g)"]}, "equations", 1),
+        ("synthesis", ETHANOL | {"reagents": ["C2H4"]}, "reagents", 1),
+        ("crystal_growth", {"solute": "NaCl", "portions": ["A: slow", "B: ice"]}, "portions", 2),
+        ("synthesis", ETHANOL | {"literature_melting": ["10 degC", "11 degC"]}, "literature_melting", 2),
+    )
+
+    def test_each_is_a_tuple_and_is_written_as_a_list_again(self) -> None:
+        for method, options, field, count in self.CASES:
+            with self.subTest(method, field=field):
+                parsed = parse_options(method_named(method), options)
+                held = getattr(parsed, field)
+                self.assertIsInstance(held, tuple)
+                self.assertEqual(len(held), count)
+                self.assertIsInstance(parsed.model_dump(mode="json")[field], list)
+                self.assertEqual(hash(parsed), hash(parse_options(method_named(method), options)))
+
+    def test_a_list_where_one_value_belongs_is_refused_there(self) -> None:
+        for method, options, path in (
+            ("synthesis", {"equation": ["C2H4 + H2O -> C2H5OH"]}, "options.equation"),
+            ("crystal_growth", {"solute": "NaCl", "equality": ["2 %"]}, "options.equality"),
+            ("crystal_growth", {"solute": "NaCl", "portions": "A: slow"}, "options.portions"),
+            ("synthesis", ETHANOL | {"literature_melting": ["10 degC"]}, "options.literature_melting"),
+        ):
+            with self.subTest(path), self.assertRaises(Refusal) as refused:
+                parse_options(method_named(method), options)
+            self.assertTrue(refused.exception.faults[0].path.startswith(path), refused.exception.faults[0])
 
 
 class Bands(unittest.TestCase):

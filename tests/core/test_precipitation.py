@@ -11,6 +11,7 @@ from claykettle.core.errors import Refusal
 from claykettle.core.evaluation import Evaluation, TrialEvaluation, evaluate_run
 from claykettle.core.methods.registry import method_named
 from claykettle.formats.run_file import read_run, run_from, write_run
+from tests.support.runs import value
 
 BLANC_FIXE = "BaCl2(aq) + Na2SO4(aq) -> BaSO4(s) + 2 NaCl(aq)"
 TAKEN = {"reagent_1": "1.000 g", "reagent_2": "25.00 mL", "paper": "0.912 g", "collected": ["1.862 g", "1.860 g"]}
@@ -36,13 +37,6 @@ def document(readings: Any = None, seen: tuple[str, ...] = (), **options: Any) -
 def trial(*arguments: Any, **options: Any) -> TrialEvaluation:
     """Its first trial."""
     return evaluation(*arguments, **options).trials[0]
-
-
-def value(found: TrialEvaluation, name: str) -> float:
-    """A result's value."""
-    result = found.result(name)
-    assert result is not None, name
-    return result.value
 
 
 def copper(

@@ -13,6 +13,7 @@ from claykettle.core.chemistry.solubility import CELSIUS, built_in_curves, curve
 from claykettle.core.errors import Refusal
 from claykettle.core.evaluation import TrialEvaluation, evaluate_run
 from claykettle.formats.run_file import read_run, run_from, write_run
+from tests.support.runs import value
 
 # g per 100 g of water at 20 and 60 °C, as printed in Lange's Handbook of Chemistry (16th ed., table 1.68); from memory.
 PRINTED = {
@@ -39,13 +40,6 @@ def document(readings: Any = None, **options: Any) -> dict[str, Any]:
 def trial(readings: Any = None, **options: Any) -> TrialEvaluation:
     """Its first trial."""
     return evaluate_run(run_from(document(readings, **options))).trials[0]
-
-
-def value(found: TrialEvaluation, name: str) -> float:
-    """A result's value."""
-    result = found.result(name)
-    assert result is not None, name
-    return result.value
 
 
 class Curves(unittest.TestCase):

@@ -8,6 +8,7 @@ from typing import Any
 from claykettle.core.errors import Refusal
 from claykettle.core.evaluation import Evaluation, TrialEvaluation, evaluate_run
 from claykettle.formats.run_file import read_run, run_from, write_run
+from tests.support.runs import value
 
 ASPIRIN = "C7H6O3 + C4H6O3 -> C9H8O4 + HC2H3O2"
 TABLE: list[Any] = ["C7H6O3", "C4H6O3 1.08 g/mL", "H3PO4 85 % 1.69 g/mL catalyst"]
@@ -35,13 +36,6 @@ def evaluation(readings: Any = None, **options: Any) -> Evaluation:
 def trial(readings: Any = None, **options: Any) -> TrialEvaluation:
     """Its first trial."""
     return evaluation(readings, **options).trials[0]
-
-
-def value(found: TrialEvaluation, name: str) -> float:
-    """A result's value."""
-    result = found.result(name)
-    assert result is not None, name
-    return result.value
 
 
 class Table(unittest.TestCase):

@@ -12,6 +12,7 @@ from dataclasses import dataclass
 
 from claykettle.core.evaluation import TrialEvaluation, evaluate_run
 from claykettle.formats.run_file import run_from
+from tests.support.runs import value
 
 ORGANIC, INORGANIC, AVERILL = "Organic Syntheses", "Inorganic Syntheses", "Principles of General Chemistry, 3.4"
 
@@ -75,18 +76,12 @@ def carried_out(row: Printed) -> TrialEvaluation:
 
 
 class AsPrinted(unittest.TestCase):
-    def value(self, found: TrialEvaluation, name: str) -> float:
-        """A result's value."""
-        result = found.result(name)
-        assert result is not None, name
-        return result.value
-
     def test_moles_are_those_of_the_book(self) -> None:
         for row in PROCEDURES:
             found = carried_out(row)
             for number, moles in enumerate(row.moles, start=1):
                 with self.subTest(row.source, reagent=number):
-                    self.assertAlmostEqual(self.value(found, f"amount_{number}") / moles, 1, delta=0.013)
+                    self.assertAlmostEqual(value(found, f"amount_{number}") / moles, 1, delta=0.013)
 
     def test_what_runs_out_is_what_the_book_counts_from(self) -> None:
         """Where it takes them in proportion, neither is more than half a percent above its need."""
@@ -96,19 +91,17 @@ class AsPrinted(unittest.TestCase):
                 if row.limiting:
                     self.assertEqual(found.said["limiting"], row.limiting)
                 else:
-                    self.assertLess(max(self.value(found, f"supply_{n}") for n in (1, 2)), 1.005)
+                    self.assertLess(max(value(found, f"supply_{n}") for n in (1, 2)), 1.005)
 
     def test_the_yield_is_that_of_the_book(self) -> None:
         for row in (one for one in PROCEDURES if one.percent):
             with self.subTest(row.source):
-                self.assertAlmostEqual(
-                    self.value(carried_out(row), "crude_percent_yield"), row.percent, delta=row.within
-                )
+                self.assertAlmostEqual(value(carried_out(row), "crude_percent_yield"), row.percent, delta=row.within)
 
     def test_the_theoretical_yield_is_that_of_the_book(self) -> None:
         for row in (one for one in PROCEDURES if one.theory):
             with self.subTest(row.source):
-                self.assertAlmostEqual(self.value(carried_out(row), "theoretical_yield") / row.theory, 1, delta=0.003)
+                self.assertAlmostEqual(value(carried_out(row), "theoretical_yield") / row.theory, 1, delta=0.003)
 
 
 # Literature melting points, °C (CRC Handbook of Chemistry and Physics, 90th ed., section 3; from memory), to a degree.

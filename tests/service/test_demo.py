@@ -87,6 +87,19 @@ class Demo(AppCase):
             self.assertFalse(seed_demo(session, self.clock.now))
         self.assertEqual(len(self.get("/api/runs")["runs"]), len(EXPECTED))
 
+    def test_each_run_has_the_pictures_of_its_method_and_no_other(self) -> None:
+        wanted = {
+            "gas_over_water": {"gas"},
+            "precipitation": {"reacting"},
+            "synthesis": {"reacting", "table"},
+            "recrystallization": {"curve"},
+            "crystal_growth": {"sizes"},
+        }
+        for title, (_, run) in self.runs().items():
+            drawn = {name for name, picture in run["pictures"].items() if picture is not None}
+            with self.subTest(title):
+                self.assertEqual(drawn, wanted.get(run["method"], set()))
+
     def test_every_bench_is_a_clay_of_the_college(self) -> None:
         shelf = self.get("/api/shelf")
         self.assertEqual([bench["name"] for bench in shelf["benches"]], list(BENCHES))

@@ -44,6 +44,13 @@ def evaluation(
     return evaluate_run(run(readings, options, **more))
 
 
+def value(trial: TrialEvaluation, name: str) -> float:
+    """A result's value in its unit; there is one."""
+    result = trial.result(name)
+    assert result is not None, name
+    return result.value
+
+
 def codes(trial: TrialEvaluation) -> set[str]:
     """The codes of a trial's verdicts."""
     return {verdict.code for verdict in trial.verdicts}

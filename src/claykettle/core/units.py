@@ -116,8 +116,3 @@ def typed_units() -> tuple[str, ...]:
 def si_symbol(dimension: str) -> str:
     """The SI unit in which the core computes a dimension."""
     return _table().si[dimension]
-
-
-def dimension_name(dimension: str) -> str:
-    """`a mass`, `a volume`: the words a message uses."""
-    return _table().names[dimension]

@@ -7,7 +7,7 @@ stands for it, with their wider uncertainty; or it is never weighed and the soli
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from statistics import mean
 from typing import Annotated, Any
@@ -229,8 +229,3 @@ def causes() -> tuple[Cause, ...]:
             when=_by_paper,
         ),
     )
-
-
-def collector_mass(values: Mapping[str, Any], shape: Shape) -> str:
-    """Name of the line or reading with the mass of the empty collector."""
-    return "dish" if dish(shape) else "mean_paper" if papers(shape) else "paper"

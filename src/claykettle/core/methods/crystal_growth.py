@@ -15,6 +15,7 @@ from typing import Annotated, Any
 from pydantic import Field, model_validator
 
 from claykettle.core.causes import Cause, TruthChanged
+from claykettle.core.judgement.weighing_order import STEP
 from claykettle.core.method import Headline, Judgement, Method, Statement, Trial
 from claykettle.core.options import FIRST, FormulaField, GivenRatio, Options, field_error
 from claykettle.core.pictures.pictures import Pictures
@@ -191,8 +192,18 @@ RESULTS = (
 
 def judge(trial: Trial) -> Judgement:
     """Whether the test was fair, and what it says."""
-    verdicts = [*_enough(trial), *_fair(trial), *_larger(trial)]
+    wrong = [*_possible(trial)]
+    verdicts = wrong or [*_enough(trial), *_fair(trial), *_larger(trial)]
     return Judgement(tuple(verdicts), statements=tuple(_statements(trial)))
+
+
+def _possible(trial: Trial) -> Iterator[Verdict]:
+    """A ruler may read a level below its zero, but no crystal is shorter than nothing."""
+    for number in trial.options.numbers:
+        for row in trial.series(f"lengths_{number}"):
+            if row.si <= 0:
+                text = f"A crystal of {row.shown} cannot be: read the ruler from its zero to the crystal's far end."
+                yield Verdict(STEP, "stop", f"lengths_{number}", text)
 
 
 def _enough(trial: Trial) -> Iterator[Verdict]:
