@@ -159,6 +159,30 @@ steps:
         with self.assertRaises(Refusal):
             parse_procedure(self.TEXT.replace("PIECE", "filtration, only: [stir]"), {"filtration": piece})
 
+    def test_a_piece_may_be_used_in_some_schools_only(self) -> None:
+        """Its steps take the condition on, also in a repeat; one that asks about the school itself keeps its answer."""
+        piece = shipped_pieces()["filtration"]
+        used = "filtration, when: { filter: [gravity] }"
+        found = parse_procedure(self.TEXT.replace("PIECE", used), {"filtration": piece})
+        steps = {step.id: step for step in found.all_steps()}
+        self.assertEqual(steps["pour"].when, {"filter": ["gravity"]})
+        self.assertEqual(steps["set_up_vacuum"].when, {"filter": ["vacuum"]})
+        self.assertEqual(steps["dry_oven"].when, {"filter": ["gravity"], "drying": ["oven"]})
+        self.assertEqual(steps["first"].when, {})
+
+    def test_particles_are_held_by_a_magnet_in_place_of_a_paper(self) -> None:
+        """Common practice: co-precipitated particles are washed and decanted magnetically, and pass or fail."""
+        synthesis = next(row for row in shipped_procedures() if row.method == "synthesis")
+        here = [step.id for step in synthesis.all_steps() if "magnet" in step.when.get("filter", ["magnet"])]
+        self.assertLess({"settle", "wash_particles", "try_magnet"}, set(here))
+        self.assertFalse({"pour", "draw_air", "fold_quarter", "set_up_vacuum"} & set(here))
+        steps = {step.id: step for step in synthesis.all_steps()}
+        washed = steps["wash_particles"].counts
+        assert washed is not None
+        self.assertEqual(washed.times, 3)
+        self.assertLessEqual({"pass", "fail"}, set(steps["try_magnet"].observe))
+        self.assertIn("pacemakers", steps["settle"].caution)
+
     def test_the_procedure_s_own_usual_answer_comes_first(self) -> None:
         recrystallization = next(row for row in shipped_procedures() if row.method == "recrystallization")
         self.assertEqual(recrystallization.schools["filter"].default, "vacuum")

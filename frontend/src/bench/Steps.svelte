@@ -53,10 +53,13 @@
 		if (!other?.trim()) return;
 		if (await bench.see(other)) other = null;
 	}
+	/* what was seen, not the rinses that were counted: those stand at their step */
+	const counted = $derived(run.steps.map((step) => step.counts?.tag));
 	const noted = $derived(
 		run.observations
 			.filter((row) => row.tag !== 'prediction' && ['', run.trial.label].includes(row.trial))
 			.map((row) => row.tag)
+			.filter((tag) => !counted.includes(tag))
 	);
 	const folded = $derived(run.steps.filter((step) => step.state === 'done').length > MOST_DONE);
 	const shown = $derived(

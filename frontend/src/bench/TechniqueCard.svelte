@@ -15,6 +15,7 @@
 		fold_fluted: { title: 'Flutes', line: 'Each eighth folded back between its neighbours.' },
 		gravity: { title: 'By gravity', line: 'Stem against the wall, paper below the rim.' },
 		vacuum: { title: 'Trap between', line: 'First the tubing off, then the water.' },
+		magnet: { title: 'Held by a magnet', line: 'The magnet holds the solid; the clear liquid goes.' },
 		decanting: { title: 'Along the rod', line: 'Clear liquid first, the solid last.' }
 	};
 	const card = $derived(CARDS[name]);
@@ -67,7 +68,14 @@
 			{:else}
 				<path d="M62 36 L84 6" class="line thick" />
 			{/if}
-		{:else if name === 'vacuum'}
+		{:else if name === 'magnet'}
+			<g transform="rotate(38 52 52)">
+				<path d="M30 24 V80 H74 V24" class="glass" />
+				<path d="M31 46 L73 12 V79 H31 Z" class="wet" />
+				<path d="M34 70 q18 -10 36 0 v9 H34 Z" class="grains" />
+				<path d="M38 84 H66 V94 H38 Z" class="warm" />
+			</g>
+			<path d="M88 34 q14 8 16 54" class="line dash" />
 			<path d="M14 26 H46 V38 H14 Z M26 38 V46 H34 V38" class="glass" />
 			<path d="M14 38 H46" class="line thick" />
 			<path d="M24 44 V52 L8 90 H52 L36 52 V44 M38 54 H62" class="glass" />
@@ -146,6 +154,9 @@
 		fill: var(--bar);
 		stroke: var(--watch);
 		stroke-width: 1.5;
+	}
+	.grains {
+		fill: var(--ink);
 	}
 	.clay {
 		fill: var(--clay);

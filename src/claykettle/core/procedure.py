@@ -257,7 +257,7 @@ def _with_pieces(document: Any, pieces: Mapping[str, Piece]) -> Any:
             continue
         if name not in pieces:
             raise refuse("procedure", f"There is no piece '{name}' that a step could use.", "steps")
-        piece = _part_of(pieces[name], step.get("only"))
+        piece = _under(_part_of(pieces[name], step.get("only")), step.get("when", {}))
         whole["steps"] += piece.steps
         # what the procedure asks itself, such as another usual answer, comes before what the piece would ask
         whole["schools"] = piece.schools | dict(whole.get("schools", {}))
@@ -278,6 +278,17 @@ def _part_of(piece: Piece, only: Any) -> Piece:
     asked = {school for row in steps for school in row.get("when", {})}
     kit = [row for row in piece.kit if row.get("when") and set(row["when"]) <= asked]
     return Piece(schools={name: row for name, row in piece.schools.items() if name in asked}, steps=steps, kit=kit)
+
+
+def _under(piece: Piece, when: Mapping[str, Any]) -> Piece:
+    """The piece, its steps taken only in these schools; a step that asks about one of them itself keeps its answer."""
+
+    def under(row: Any) -> Any:
+        if "repeat" in row:
+            return row | {"repeat": [under(step) for step in row["repeat"]]}
+        return row | {"when": when | row.get("when", {})}
+
+    return piece.model_copy(update={"steps": [under(row) for row in piece.steps]}) if when else piece
 
 
 def shipped_pieces() -> dict[str, Piece]:

@@ -398,7 +398,7 @@ def _alum_from_foil(session: Session, now: datetime) -> None:
 
 
 def _ferrite(session: Session, now: datetime) -> None:
-    """A black cobalt ferrite by hot sodium hydroxide, dropwise, its base in excess."""
+    """A black cobalt ferrite by hot sodium hydroxide, dropwise, its base in excess; being washed over a magnet."""
     bench = _Bench(
         session,
         now - timedelta(hours=4),
@@ -414,7 +414,7 @@ def _ferrite(session: Session, now: datetime) -> None:
                 {"formula": "NaOH", "concentration": "3.0 mol/L"},
             ],
         },
-        schools={"addition": "dropwise", "purification": "no", "melting": "none", "filter": "gravity"},
+        schools={"addition": "dropwise", "purification": "no", "melting": "none", "filter": "magnet"},
     )
     for slot, text in (("reagent_1", "10.0"), ("reagent_2", "10.0"), ("reagent_3", "50.0")):
         bench.weigh(slot, text)
@@ -423,6 +423,11 @@ def _ferrite(session: Session, now: datetime) -> None:
     bench.step("react", "finished", 20)
     bench.weigh("addition_volume", "50.0")
     bench.weigh("addition_time", "6.0")
+    bench.see("past neutral")
+    bench.step("work_up", "finished", 10)
+    bench.step("settle", "finished", 5)
+    bench.see("wash, particles")
+    bench.see("wash, particles")
 
 
 def _cooling_test(session: Session, now: datetime) -> None:
