@@ -74,6 +74,14 @@ class Waste(AppCase):
         found = self.get(path)
         return {row["name"]: [line["what"] for line in row["lines"]] for row in found["sheet"]["containers"]}
 
+    def lines(self, run: Any) -> dict[str, list[tuple[str, str]]]:
+        """Container and amount of everything that a run leaves, by what it is."""
+        found: dict[str, list[tuple[str, str]]] = {}
+        for row in self.get(f"/api/runs/{run['uuid']}/waste")["sheet"]["containers"]:
+            for line in row["lines"]:
+                found.setdefault(line["what"], []).append((row["name"], line["amount"]))
+        return found
+
     def test_of_a_run_and_of_its_day(self) -> None:
         first, second = self.start(), self.start(title="Another")
         for run in (first, second):
@@ -84,6 +92,31 @@ class Waste(AppCase):
         line = next(row for row in day["sheet"]["containers"] if row["name"] == "heavy_metal_solid")["lines"][0]
         self.assertEqual(line["amount"], "1.86 g")
         self.assertEqual(self.get("/api/waste?day=2020-01-01")["runs"], [])
+
+    def test_a_synthesis_sorts_its_product_what_is_left_over_and_its_catalyst(self) -> None:
+        """By hand: 14.48 mmol of 52.90 mmol anhydride react; 38.42 mmol, 3.922 g, are left, with as much acid made."""
+        reagents = ["C7H6O3", "C4H6O3 1.08 g/mL", "H3PO4 85 % 1.69 g/mL catalyst"]
+        equation = "C7H6O3 + C4H6O3 -> C9H8O4 + HC2H3O2"
+        run = self.start(method="synthesis", options={"equation": equation, "reagents": reagents})
+        for slot, text in (("reagent_1", "2.000"), ("reagent_2", "5.00"), ("reagent_3", "0.25"), ("crude", "2.200")):
+            self.weigh(run, slot, text)
+        rows = self.lines(run)
+        self.assertEqual(rows["C9H8O4"], [("organic_solid", "2.20 g")])
+        self.assertEqual(rows["C4H6O3"], [("flammable", "3.92 g in solution")])
+        self.assertNotIn("C7H6O3", rows)
+        self.assertEqual([place for place, _ in rows["H3PO4"]], ["acid"])
+
+    def test_a_recrystallization_sorts_crystals_and_liquor(self) -> None:
+        run = self.start(method="recrystallization", options={"solute": "KNO3"})
+        for slot, text in (("crude", "10.000"), ("solvent", "10.000"), ("crystals", "6.500")):
+            self.weigh(run, slot, text)
+        self.assertEqual([amount for _, amount in self.lines(run)["KNO3"]], ["6.50 g", "3.50 g in solution"])
+
+    def test_what_nobody_weighed_is_listed_without_an_amount(self) -> None:
+        run = self.start(method="crystal_growth", options={"solute": "KAl(SO4)2.12H2O"})
+        self.weigh(run, "volume_1", "25.0")
+        ((_, amount),) = self.lines(run)["KAl(SO4)2·12H2O"]
+        self.assertNotRegex(amount, r"\d")
 
     def test_an_unknown_run_is_not_found(self) -> None:
         self.get(f"/api/runs/{uuid4()}/waste", 404)

@@ -110,8 +110,8 @@ def _one_of_several(weighing: Weighing) -> Iterator[Question]:
     if abs(weighing.reading.si - mean) <= FAR * mean:
         return
     text = f"{weighing.reading.shown} lies far off the others, {_grams(mean)} on average."
-    fits = [row for row in swapped(weighing.reading) if abs(row.si - mean) <= FAR * mean]
-    if fits:
+    fits = sorted(swapped(weighing.reading), key=lambda row: abs(row.si - mean))[:1]
+    if fits and abs(fits[0].si - mean) <= FAR * mean:
         yield Question("transposition", f"{text} Digits swapped? {fits[0].digits} would fit.", fits[0].digits)
     else:
         yield Question("magnitude", f"{text} Is the decimal mark in its place?")
