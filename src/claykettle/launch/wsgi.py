@@ -14,7 +14,7 @@ from claykettle.store.database import Database
 from claykettle.web import create_app
 
 GARBAGE = 20_000
-"""So many objects more than were given up are made before the collector looks: some requests' worth, a megabyte or two."""
+"""So many objects more than were given up are made before the collector looks: some requests' worth."""
 
 AHEAD = "CLAYKETTLE_CLOCK_AHEAD_H"
 """By so many hours the application's clock is ahead: to rehearse the day after, and for its tests."""
