@@ -63,6 +63,26 @@ class OnAPhotograph(BrowserCase):
             expect(row).to_contain_text("7.0")
             expect(page.get_by_text("lengths of A on crystals.png: scale bar 10 mm over 400 pixels")).to_be_visible()
 
+    def test_a_photograph_is_dropped_in_also_beside_the_field(self) -> None:
+        with self.page() as page:
+            for title, target in (("Dropped", "group"), ("Dropped beside", "dialog")):
+                self.to_the_crystals(page, title)
+                dropped = page.evaluate_handle(
+                    """bytes => {
+                        const data = new DataTransfer();
+                        data.items.add(new File([new Uint8Array(bytes)], 'crystals.png', { type: 'image/png' }));
+                        return data;
+                    }""",
+                    list(self.drawn()["buffer"]),
+                )
+                place = page.get_by_role("group", name="The photograph")
+                (place if target == "group" else page.get_by_role("dialog")).dispatch_event(
+                    "drop", {"dataTransfer": dropped}
+                )
+                expect(page.get_by_role("application", name="Photograph")).to_be_visible()
+                page.get_by_role("button", name="Cancel").click()
+                page.get_by_role("link", name="All runs").click()
+
     def test_a_crystal_is_measured_by_arrow_keys_and_a_point_taken_back(self) -> None:
         with self.page() as page:
             self.to_the_crystals(page, "By keys")

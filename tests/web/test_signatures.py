@@ -118,6 +118,11 @@ class Signing(AppCase):
         self.assertEqual(copy["signatures"], [])
         self.assertIn("signed", [row["tag"] for row in copy["observations"]])
 
+    def test_an_observation_cannot_pose_as_a_signature(self) -> None:
+        body = {"uuid": str(uuid4()), "tag": " Signed", "text": "by all", "by": "Marl"}
+        fault = self.post(f"/api/runs/{self.uuid}/observations", body, 422)["faults"][0]
+        self.assertEqual((fault["path"], fault["code"]), ("tag", "reserved"))
+
     def test_every_trial_stands_with_its_own_answer(self) -> None:
         self.post(f"/api/runs/{self.uuid}/trials", {"label": "2"})
         self.weigh(self.run_view, "vessel", "29.412", trial="2")

@@ -40,6 +40,7 @@
 	function dropped(event: DragEvent): void {
 		event.preventDefault();
 		over = false;
+		if (photo.source) return;
 		const file = event.dataTransfer?.files[0];
 		if (file) void photo.open(file);
 	}
@@ -70,6 +71,12 @@
 	}
 </script>
 
+<!-- a picture that misses the field by a hand is meant for it all the same: the browser would leave the page for it -->
+<svelte:window
+	ondragover={(event) => open && event.preventDefault()}
+	ondrop={(event) => open && dropped(event)}
+/>
+
 <div class="opens">
 	<Sheet {open} {change} width="1180px" title="Measure {what} on a photograph">
 		{#snippet button()}Measure on a photograph{/snippet}
@@ -84,7 +91,6 @@
 					over = true;
 				}}
 				ondragleave={() => (over = false)}
-				ondrop={dropped}
 			>
 				<p>Drop a photograph here: taken straight from above, a ruler or scale bar beside the crystals.</p>
 				<label class="button act"
@@ -120,7 +126,7 @@
 					style:--wide={photo.width / photo.height}
 					onpointermove={(event) => (photo.cross = at(event))}
 					onpointerdown={(event) => (photo.cross = at(event))}
-					onpointerup={(event) => void photo.set(at(event))}
+					onpointerup={(event) => event.button === 0 && void photo.set(at(event))}
 					onkeydown={key}
 				>
 					<img src={photo.source} alt="" draggable="false" />

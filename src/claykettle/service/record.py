@@ -19,7 +19,7 @@ from claykettle.core.reading import Reading, parse_half_width, parse_reading
 from claykettle.core.run import reading_definition, with_hint
 from claykettle.core.verdict import Verdict
 from claykettle.core.worksheet import ReadingDef
-from claykettle.service.runs import evaluation_of, find_run, options_of, trial_of, with_unit
+from claykettle.service.runs import SIGNED, evaluation_of, find_run, options_of, trial_of, with_unit
 from claykettle.service.steps import with_due_timer
 from claykettle.store.records import StoredObservation, StoredReading, StoredRun, StoredTrial
 from claykettle.store.runs import keep
@@ -181,6 +181,8 @@ def observe(
         return run
     if not tag.strip():
         raise refuse("empty", "Say in a word what was seen.", "tag")
+    if tag.strip().casefold() == SIGNED:
+        raise refuse("reserved", "A signature is no observation: sign at the end of the log.", "tag")
     if trial:
         trial_of(run, trial)
     if tag == PREDICTION:

@@ -31,6 +31,9 @@ from claykettle.formats.run_file import parse_options, run_document
 from claykettle.store.records import StoredObservation, StoredProcedure, StoredReading, StoredRun, StoredTrial
 from claykettle.store.runs import load_run, load_runs
 
+SIGNED = "signed"
+"""The tag under which a signature leaves in a run file."""
+
 
 def find_run(session: Session, uuid: str, lock: bool = False) -> StoredRun:
     """The run with this UUID; `lock` keeps others from changing it until the transaction ends. Raises NotFound."""
@@ -174,7 +177,7 @@ def iso(moment: datetime) -> str:
 def seen_and_signed(run: StoredRun) -> tuple[Observation, ...]:
     """What was seen, and below it each signature with the answers that it stands for: as other programs read it."""
     signed = (
-        Observation("signed", f"{'; '.join(row.results.values())}; record {row.record[:16]}", iso(row.at), row.name)
+        Observation(SIGNED, f"{'; '.join(row.results.values())}; record {row.record[:16]}", iso(row.at), row.name)
         for row in run.signatures
     )
     return (*core_run(run).observations, *signed)
