@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import unittest
+from math import hypot, sqrt
 from typing import Any
 
 from hypothesis import given, settings
@@ -12,6 +13,8 @@ from claykettle.core.chemistry.formula import parse_formula
 from claykettle.core.chemistry.solubility import CELSIUS, built_in_curves, curve_for, curve_named
 from claykettle.core.errors import Refusal
 from claykettle.core.evaluation import TrialEvaluation, evaluate_run
+from claykettle.core.judgement.suspects import suspicion
+from claykettle.core.methods.recrystallization import METHOD
 from claykettle.formats.run_file import read_run, run_from, write_run
 from tests.support.runs import value
 
@@ -21,6 +24,7 @@ PRINTED = {
     "K2SO4": (11.1, 18.2), "KAl(SO4)2": (5.90, 24.8), "CuSO4": (20.7, 40.0), "BaCl2": (35.8, 46.2),
     "Pb(NO3)2": (54.3, 91.6), "H3BO3": (5.04, 14.8), "Ba(NO3)2": (9.02, 20.4),
 }  # fmt: skip
+FINE = {"balance": {"half_width": "0.005 g"}, "thermometer": {"half_width": "0.05 degC"}}
 NITRE = {
     "crude": "10.00 g", "solvent": "10.00 g", "hot_temperature": "60 degC", "cold_temperature": "20 degC",
     "crystals": "6.50 g",
@@ -155,6 +159,24 @@ class Judgements(unittest.TestCase):
 
     def test_too_little_solvent_is_said(self) -> None:
         self.assertIn("does not dissolve", self.codes(trial(NITRE | {"solvent": "8.00 g"}))["undissolved"])
+
+
+class Suspects(unittest.TestCase):
+    def test_what_was_possible_is_only_known_as_surely_as_the_temperature(self) -> None:
+        """By hand: half a degree at 25 °C (rectangular), where the curve rises by 1.42 g per 100 g and degree, and three
+        weighings to 5 mg; 3.87 g stay, 61.3 % can come."""
+        readings = NITRE | {"cold_temperature": "25 degC", "crystals": "5.90 g"}
+        suspects = suspicion(trial(readings).trial, METHOD)
+        temperature, weighing = 0.5 / sqrt(3) * 0.0142 * 10.0, 0.005 / sqrt(3)
+        by_hand = 100 * hypot(temperature, weighing, weighing * 0.387, weighing * 0.977) / 10.0
+        self.assertAlmostEqual((61.3 - 59.0) / by_hand, suspects.gap, delta=0.02)
+        narrow = evaluate_run(run_from(document(readings) | {"instruments": FINE})).trials[0]
+        self.assertGreater(suspicion(narrow.trial, METHOD).gap, 4 * suspects.gap)
+
+    def test_a_figure_that_somebody_expects_is_taken_as_exact(self) -> None:
+        found = trial(NITRE | {"crystals": "6.60 g"})
+        band = found.trial.uncertainty("recovery_percent")
+        self.assertAlmostEqual(suspicion(found.trial, METHOD, "68.4").gap, (0.684 - 0.66) / band, places=6)
 
 
 class Refused(unittest.TestCase):

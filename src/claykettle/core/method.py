@@ -11,7 +11,7 @@ from claykettle.core.causes import Cause
 from claykettle.core.options import Options
 from claykettle.core.pictures.pictures import Pictures
 from claykettle.core.reading import Reading
-from claykettle.core.uncertainty import nominal
+from claykettle.core.uncertainty import Number, nominal
 from claykettle.core.verdict import Candidate, Verdict
 from claykettle.core.worksheet import Page, ReadingDef, Shape, Values, Worksheet
 
@@ -205,8 +205,8 @@ class Method:
     """The same matter with another key result (SI)."""
     accepted: Callable[[Any], float | None] = _nothing_accepted
     """The key result that was to be expected before anything was weighed."""
-    matched: Callable[[Any, Values], float | None] = _nothing_matched
-    """The key result of the formula or equation that the data chose."""
+    matched: Callable[[Any, Values], Number | None] = _nothing_matched
+    """The key result of the formula or equation that the data chose, or that the readings let be expected."""
     fallback: str | None = None
     """The key result of trials that did not come as far as the key, such as to a pure product."""
     alike: str | None = None

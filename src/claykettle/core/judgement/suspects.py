@@ -17,7 +17,7 @@ from claykettle.core.causes import replay as replayed
 from claykettle.core.errors import refuse
 from claykettle.core.method import Method, Trial
 from claykettle.core.rounding import exact, with_uncertainty
-from claykettle.core.uncertainty import nominal
+from claykettle.core.uncertainty import Number, nominal, standard_uncertainty
 from claykettle.core.units import Unit, unit
 from claykettle.core.worksheet import SETTLING, Shape
 
@@ -53,7 +53,7 @@ class Suspect:
 
 @dataclass(frozen=True)
 class Suspicion:
-    """A deviation and all suspects, the likeliest first. `gap` counts standard uncertainties of the measurement."""
+    """A deviation and all suspects, the likeliest first. `gap` counts standard uncertainties of the deviation."""
 
     key: str
     label: str
@@ -79,7 +79,7 @@ def suspicion(trial: Trial, method: Method, expect: str | None = None) -> Suspic
     least = NOTHING * abs(shown.from_si(case.expected))
     rows = sorted((row for row in found if abs(row.shift) > least), key=_rank)
     spread = trial.uncertainty(case.key)
-    gap = abs(case.measured - case.expected) / spread if spread > 0 else 0.0
+    gap = abs(case.measured - case.expected) / case.spread if case.spread > 0 else 0.0
     return Suspicion(
         case.key,
         label,
@@ -117,11 +117,14 @@ def _case(trial: Trial, method: Method, expect: str | None) -> tuple[_Case, Unit
     if measured is None or line is None:
         raise refuse("missing-reading", "There is no result yet that a cause could explain.")
     expected = _expected(trial, method, line.shown_unit, expect)
-    case = _Case(method, trial.sheet.shape, trial.plain, key, measured, expected, trial.uncertainty(key))
+    # what both hang on, such as a mass that the expected figure was worked out from, counts once
+    spread = standard_uncertainty(trial.values[key] - expected)
+    case = _Case(method, trial.sheet.shape, trial.plain, key, measured, nominal(expected), spread)
     return case, line.shown_unit, line.label
 
 
-def _expected(trial: Trial, method: Method, shown: Unit, expect: str | None) -> float:
+def _expected(trial: Trial, method: Method, shown: Unit, expect: str | None) -> Number:
+    """The expected key result; with an uncertainty where it was itself worked out from readings."""
     if expect is not None and expect.strip():
         try:
             value = float(expect.strip().removesuffix(shown.shown).strip().replace(",", "."))

@@ -586,10 +586,9 @@ def _headline(options: RecrystallizationOptions) -> Headline:
     return Headline("{} recovered", "recovery_of_possible", "{} of what can come")
 
 
-def _possible(values: Values) -> float | None:
-    """The greatest recovery: what was to be expected."""
-    found = values.get("greatest_recovery_percent")
-    return None if found is None else nominal(found)
+def _possible(values: Values) -> Number | None:
+    """The greatest recovery: what was to be expected, as surely as the temperatures let it be known."""
+    return values.get("greatest_recovery_percent")
 
 
 METHOD = Method(
