@@ -163,8 +163,8 @@ class Judgements(unittest.TestCase):
 
 class Suspects(unittest.TestCase):
     def test_what_was_possible_is_only_known_as_surely_as_the_temperature(self) -> None:
-        """By hand: half a degree at 25 °C (rectangular), where the curve rises by 1.42 g per 100 g and degree, and three
-        weighings to 5 mg; 3.87 g stay, 61.3 % can come."""
+        """By hand: half a degree at 25 °C (rectangular), where the curve rises by 1.42 g per 100 g and degree, and
+        three weighings to 5 mg; 3.87 g stay, 61.3 % can come."""
         readings = NITRE | {"cold_temperature": "25 degC", "crystals": "5.90 g"}
         suspects = suspicion(trial(readings).trial, METHOD)
         temperature, weighing = 0.5 / sqrt(3) * 0.0142 * 10.0, 0.005 / sqrt(3)
