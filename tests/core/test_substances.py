@@ -144,7 +144,7 @@ class OfRuns(unittest.TestCase):
     def test_a_filtrate_whose_metal_nobody_named_is_open(self) -> None:
         left = self.remains(cobalt())
         self.assertAlmostEqual(left["Co"] or 0.0, 0.371, places=6)
-        self.assertIn("filtrate and washings: Cl with the other metal", left)
+        self.assertIn("filtrate and washings: chloride of the other metal", left)
 
     def test_every_method_says_what_its_options_work_with(self) -> None:
         for name, method in all_methods().items():

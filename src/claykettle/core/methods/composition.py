@@ -36,7 +36,7 @@ from claykettle.core.verdict import Candidate, Verdict, candidate
 from claykettle.core.worksheet import Page, Shape, Values
 
 WATER = parse_formula("H2O")
-HALOGENS = ("F", "Cl", "Br", "I")
+HALIDES = {"F": "fluoride", "Cl": "chloride", "Br": "bromide", "I": "iodide"}
 MOST_SHOWN = 12
 
 
@@ -76,10 +76,10 @@ class CompositionOptions(CollectorOptions):
 
     @model_validator(mode="after")
     def _hangs_together(self) -> CompositionOptions:
-        if self.halogen not in HALOGENS:
-            text = f"'{self.halogen}' is no halogen; it is one of {', '.join(HALOGENS)}."
+        if self.halogen not in HALIDES:
+            text = f"'{self.halogen}' is no halogen; it is one of {', '.join(HALIDES)}."
             raise field_error("not-a-halogen", text, "halogen")
-        if self.metal in HALOGENS:
+        if self.metal in HALIDES:
             text = f"'{self.metal}' is no metal."
             raise field_error("not-a-metal", text, "metal")
         accepted = self.accepted
@@ -461,7 +461,8 @@ def shapes() -> Iterator[Shape]:
 def remains(trial: Trial, found: str | None) -> Iterator[Remain]:
     """The metal that was driven out, and the filtrate with the halide of the other metal."""
     yield solid(trial.options.metal_formula, trial.value("metal_mass"))
-    yield Remain(None, f"filtrate and washings: {trial.options.halogen} with the other metal", "dissolved")
+    halide = HALIDES[trial.options.halogen]
+    yield Remain(None, f"filtrate and washings: {halide} of the other metal", "dissolved")
 
 
 METHOD = Method(
