@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import csv
+
 from playwright.sync_api import Page, expect
 
 from tests.browser.test_bench import type_reading
@@ -37,6 +39,11 @@ class BeforeTheRun(BrowserCase):
             self.assertEqual([cell(page, "Take", n) for n in (1, 2)], ["2.000 g", "2.053 mL"])
             self.assertEqual(cell(page, "Equivalents", 2), "1.50")
             self.assertEqual(self.serious_faults(page), [])
+            with page.expect_download() as taken:
+                page.get_by_role("link", name="CSV").click()
+            rows = list(csv.reader(taken.value.path().read_text().splitlines()))
+            self.assertEqual(rows[0], ["", "C7H6O3", "C4H6O3"])
+            self.assertIn(["Take", "2.000 g", "2.053 mL"], rows)
             page.get_by_role("button", name="Start a run with this").click()
             expect(page.get_by_label("Name of the run")).to_be_focused()
             page.keyboard.type("Planned in a table")

@@ -2,6 +2,7 @@
 	/* Substances as columns, planned beside actual, the limiting one marked; below it the path of the yield. */
 	import type { ReagentTableView } from '../api/client';
 	import Formula from '../ui/Formula.svelte';
+	import TakeAlong from '../ui/TakeAlong.svelte';
 
 	let { table }: { table: ReagentTableView } = $props();
 
@@ -16,38 +17,16 @@
 	const shown = $derived(ROWS.filter(([key]) => table.columns.some((column) => column[key] !== '')));
 	const roles = $derived(table.columns.some((column) => column.role !== 'reactant'));
 	const most = $derived(Math.max(...table.path.map((step) => step.percent), 100));
-	let copied = $state('');
-
-	/* as text with tabs, which every spreadsheet takes */
 	const rows = $derived([
 		['', ...table.columns.map((column) => column.formula)],
 		...shown.map(([key, title]) => [title, ...table.columns.map((column) => column[key])])
 	]);
-	const csv = $derived(
-		'data:text/csv;charset=utf-8,' +
-			encodeURIComponent(
-				rows.map((row) => row.map((cell) => `"${cell.replaceAll('"', '""')}"`).join(',')).join('\r\n')
-			)
-	);
-
-	async function copy(): Promise<void> {
-		try {
-			await navigator.clipboard.writeText(rows.map((row) => row.join('\t')).join('\n'));
-			copied = 'copied';
-		} catch {
-			copied = 'The browser does not let this page copy; take the CSV.';
-		}
-	}
 </script>
 
 <section aria-label="Reagent table">
 	<header>
 		<h3 class="quiet">Reagents</h3>
-		<span class="no-print">
-			<button class="plain" onclick={() => void copy()}>Copy</button>
-			<a class="plain" href={csv} download="reagents.csv">CSV</a>
-			<span class="quiet" role="status">{copied}</span>
-		</span>
+		<TakeAlong {rows} file="reagents.csv" />
 	</header>
 	<!-- more columns than the page is wide are looked at by scrolling, also by keyboard -->
 	<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
@@ -110,16 +89,6 @@
 	h3 {
 		font-family: inherit;
 		font-weight: 400;
-	}
-	.plain {
-		display: inline-grid;
-		place-items: center;
-		min-height: 48px;
-		padding: 0 10px;
-		color: var(--ink);
-		text-decoration: underline dotted;
-		text-underline-offset: 4px;
-		cursor: pointer;
 	}
 	.scroll {
 		min-height: min-content;

@@ -6,6 +6,7 @@
 	import { navigate } from '../router';
 	import Formula from '../ui/Formula.svelte';
 	import Sentence from '../ui/Sentence.svelte';
+	import TakeAlong from '../ui/TakeAlong.svelte';
 	import TopBar from '../ui/TopBar.svelte';
 	import Verdict from '../ui/Verdict.svelte';
 	import { handOver } from './handover';
@@ -45,6 +46,16 @@
 	);
 	const comes = $derived(found?.table.path[0]?.text);
 	const economy = $derived(found?.results.find((row) => row.name === 'atom_economy'));
+
+	/* as it stands: what is typed, then what was counted */
+	const rows = $derived([
+		['', ...sent.map((column) => column.formula)],
+		...[{ key: 'role', title: 'Role' } as const, ...TYPED].map((row) => [
+			row.title,
+			...sent.map((column) => column[row.key])
+		]),
+		...COUNTED.map(([key, title]) => [title, ...sent.map((column) => answer(column)?.[key] ?? '')])
+	]);
 
 	async function start(): Promise<void> {
 		const plan = table.handover;
@@ -184,6 +195,7 @@
 				<button type="button" class="button" disabled={table.full} onclick={() => table.add('reactant')}
 					><Plus size={20} aria-hidden="true" /> Reactant</button
 				>
+				<TakeAlong {rows} file="reagents.csv" />
 				<span class="quiet"
 					>Planned in g, mL or mol; the others also in equivalents of the first: 1.2 eq.</span
 				>

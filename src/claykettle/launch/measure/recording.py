@@ -13,6 +13,7 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import UTC, datetime
+from itertools import count
 from pathlib import Path
 from typing import Any
 from uuid import uuid4
@@ -131,6 +132,8 @@ def measured() -> Iterator[Ratio]:
             yield compare("record a reading over HTTP", record, "a bare Flask route, INSERT + COMMIT", row, 3, ROUNDS)
             name = f"a reagent table of {SUBSTANCES} substances over HTTP"
             yield compare(name, filled, "record a reading over HTTP", record, 3, ROUNDS)
+            name = "a keystroke in such a table before the run"
+            yield compare(name, _typist(ours), "record a reading over HTTP", record, 3, ROUNDS)
             yield compare(
                 "a bare Flask route, INSERT + COMMIT (for the floor)",
                 row,
@@ -217,6 +220,18 @@ def _recorder(connection: http.client.HTTPConnection, course: Course) -> Callabl
 
     begin()
     return next_one
+
+
+def _typist(connection: http.client.HTTPConnection) -> Callable[[], object]:
+    """Plans the table anew, another figure at every keystroke."""
+    keys = count(1)
+
+    def press() -> object:
+        planned = {"formula": "C7H6O3", "planned": f"{2 + next(keys) / 1000:.3f} g"}
+        options = TABLE.options | {"reagents": [planned, *TABLE.options["reagents"][1:]]}
+        return _post(connection, "/api/plan/reagents", {"options": options})
+
+    return press
 
 
 def _rower(connection: http.client.HTTPConnection) -> Callable[[], object]:
