@@ -281,7 +281,8 @@
 		}
 		.answered section {
 			position: sticky;
-			top: 16px;
+			top: 0;
+			align-self: start;
 			padding-top: 28px;
 		}
 	}
