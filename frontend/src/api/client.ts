@@ -104,7 +104,8 @@ function post<T>(path: string, body: object): Promise<Outcome<T>> {
 
 export const newUuid = (): string => crypto.randomUUID();
 
-export const getRuns = () => send<RunListView>('/api/runs');
+/* what is asked every few seconds anyway is asked once each time */
+export const getRuns = () => send<RunListView>('/api/runs', {}, 1);
 export const getShelf = () => send<ShelfView>('/api/shelf');
 const ofTrial = (label: string | null) => (label === null ? '' : `&trial=${encodeURIComponent(label)}`);
 /** The run, seen from one of its trials or (null) from that which has its turn. */
@@ -112,7 +113,7 @@ export const getRun = (uuid: string, trial: string | null) =>
 	send<RunView>(`/api/runs/${uuid}?seen=-1${ofTrial(trial)}`);
 /** The run, or null where the page has seen this version. */
 export const lookAtRun = (uuid: string, trial: string | null, seen: number) =>
-	send<RunView | null>(`/api/runs/${uuid}?seen=${seen}${ofTrial(trial)}`);
+	send<RunView | null>(`/api/runs/${uuid}?seen=${seen}${ofTrial(trial)}`, {}, 1);
 export const startTrial = (run: string, label: string) => post<RunView>(`/api/runs/${run}/trials`, { label });
 export type ComparisonView = Schemas['ComparisonView'];
 export const getComparison = (uuid: string) => send<ComparisonView>(`/api/runs/${uuid}/comparison`);

@@ -59,6 +59,8 @@ export class Bench {
 	readonly uuid: string;
 	#timers: ReturnType<typeof setInterval>[] = [];
 
+	#looking = false;
+
 	constructor(uuid: string, trial: string | null) {
 		this.uuid = uuid;
 		if (trial !== null) this.#show(trial);
@@ -199,7 +201,9 @@ export class Bench {
 
 	async look(): Promise<void> {
 		if (this.busy || document.hidden) return;
+		this.#looking = true;
 		const outcome = await lookAtRun(this.uuid, this.trial, this.run?.version ?? -1);
+		this.#looking = false;
 		if (this.busy) return;
 		const gone = outcome.kind === 'problem' && ['not-found', 'refused'].includes(outcome.code);
 		if (gone && !this.run) this.missing = true;
@@ -230,7 +234,8 @@ export class Bench {
 
 	async #tick(): Promise<void> {
 		if (this.queue.length && !this.returned) await this.#flush();
-		else await this.look();
+		// a server that hangs is not asked again before it has answered: a browser has few lines to it
+		else if (!this.#looking) await this.look();
 	}
 
 	/** Send what is on its way, in order, each until it is saved or comes back with a question. */

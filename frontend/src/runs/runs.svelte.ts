@@ -24,6 +24,7 @@ export class Runs {
 	/** The runs ticked to be taken along; null while none are being chosen. */
 	chosen = $state<string[] | null>(null);
 	#count = 0;
+	#looking = false;
 
 	readonly archive = $derived(
 		`/api/runs/archive?${(this.chosen ?? []).map((uuid) => `uuid=${uuid}`).join('&')}`
@@ -33,14 +34,19 @@ export class Runs {
 
 	begin(): () => void {
 		void this.look();
-		const timer = setInterval(() => void this.look(), LOOK_MS);
+		// a server that hangs is not asked again before it has answered: a browser has few lines to it
+		const timer = setInterval(() => {
+			if (!this.#looking) void this.look();
+		}, LOOK_MS);
 		return () => clearInterval(timer);
 	}
 
 	async look(): Promise<void> {
 		if (document.hidden) return;
+		this.#looking = true;
 		if (!this.shelf) await this.#lookAtShelf();
 		const outcome = await getRuns();
+		this.#looking = false;
 		this.away = outcome.kind === 'away';
 		if (outcome.kind !== 'done') return;
 		clock.set(outcome.value.now);
