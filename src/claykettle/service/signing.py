@@ -9,6 +9,7 @@ from __future__ import annotations
 import hashlib
 import json
 from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import replace
 from datetime import datetime
 from typing import Any
 
@@ -17,7 +18,7 @@ from sqlalchemy.orm import Session
 from claykettle.core.errors import refuse
 from claykettle.service.answers import answer_view
 from claykettle.service.runs import evaluation_of, find_run, iso
-from claykettle.service.views import SignatureView
+from claykettle.service.views import AnswerView, SignatureView
 from claykettle.store.records import StoredObservation, StoredReading, StoredRun, StoredSignature
 from claykettle.store.runs import keep
 
@@ -45,10 +46,9 @@ def sign(session: Session, now: datetime, run_uuid: str, *, uuid: str, name: str
         raise refuse("signed-already", f"{name} has signed all of this; the partner signs with another name.", "name")
     if len(run.signatures) >= MOST_SIGNATURES:
         raise refuse("too-many", f"A record bears {MOST_SIGNATURES} signatures at most.", "name")
-    record, results = _record(run, covers), _results(run)
-    signature = StoredSignature(uuid, name, now, covers, results, record, "")
-    signed = StoredSignature(uuid, name, now, covers, results, record, _seal(_last(run.signatures), signature))
-    return keep(session, run, run.with_signature(signed).touched(now))
+    unsealed = StoredSignature(uuid, name, now, covers, _results(run), _record(run, covers), "")
+    sealed = replace(unsealed, seal=_seal(_last(run.signatures), unsealed))
+    return keep(session, run, run.with_signature(sealed).touched(now))
 
 
 def signature_views(run: StoredRun) -> list[SignatureView]:
@@ -87,7 +87,7 @@ def _results(run: StoredRun) -> dict[str, str]:
     return {label: " · ".join(_said(view)) or "no result yet" for label, view in answers.items()}
 
 
-def _said(view: Any) -> Iterator[str]:
+def _said(view: AnswerView) -> Iterator[str]:
     if view.formula is not None:
         yield view.formula.text or f"nearest {view.formula.nearest}"
     yield from (text for text in (view.headline, view.second) if text)
