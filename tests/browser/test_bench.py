@@ -272,7 +272,7 @@ class Log(BrowserCase):
             expect(signed.get_by_role("listitem").filter(has_text="Terra")).to_contain_text("Na2B4O7")
             self.assertEqual(self.serious_faults(page), [])
             page.get_by_role("button", name="Correct vessel,").first.click()
-            page.get_by_label("What it should say, in g").fill("28.408")
+            page.get_by_label("What it should say, in g").fill("27.906")
             page.get_by_label("Why").fill("wrong line")
             page.get_by_role("button", name="Correct", exact=True).click()
             expect(signed).to_contain_text("1 entry came after this signature")

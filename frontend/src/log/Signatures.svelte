@@ -29,9 +29,10 @@
 		event.preventDefault();
 		if (busy) return;
 		busy = true;
-		said = saidOf(await signRun(run.uuid, { uuid, name }));
+		const answer = saidOf(await signRun(run.uuid, { uuid, name }));
 		busy = false;
-		if (said !== NOTHING) return;
+		said = answer;
+		if (answer !== NOTHING) return;
 		uuid = newUuid();
 		name = '';
 		await done();
