@@ -57,6 +57,8 @@ class OnAPhotograph(BrowserCase):
             self.assertEqual(self.serious_faults(page), [])
             page.get_by_role("button", name="Record 2 lengths").click()
             expect(page.get_by_label("lengths of A, crystal 3")).to_be_visible()
+            expect(page.get_by_text("Noted: photograph")).to_be_visible()
+            expect(page.get_by_text("all readings saved")).to_be_visible()
             page.get_by_role("link", name="Log").click()
             row = page.get_by_role("row").filter(has_text="lengths of A, crystal 2")
             expect(row).to_contain_text("photograph")

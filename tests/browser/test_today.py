@@ -112,6 +112,8 @@ class Register(BrowserCase):
             page.get_by_label("Read with").select_option(label="Digital thermometer, ± 0.1 °C")
             type_reading(page, "water temperature", "21.0")
             expect(page.get_by_text("All readings are taken.")).to_be_visible()
+            # taken is not yet saved: an address that is typed in ends a request on its way, and the reading waits
+            expect(page.get_by_text("all readings saved")).to_be_visible()
             page.goto(f"{page.url}/log")
             expect(page.get_by_role("row", name="water temperature")).to_contain_text("Digital thermometer")
 
