@@ -38,6 +38,8 @@ class Trials(BrowserCase):
             page.get_by_label("vessel", exact=True).focus()
             for label, text in (("vessel", "29.410"), ("vessel + sample", "31.104")):
                 type_reading(page, label, text)
+            # a reading that is just being saved leads the focus back to the field, and Enter would send what is typed
+            expect(page.get_by_text("all readings saved")).to_be_visible()
             # what is typed in one trial stays there while another is looked at
             page.keyboard.type("30.3")
             press(page, "link", "Trial 1 x = 6.985 ± 0.032")
@@ -52,6 +54,7 @@ class Trials(BrowserCase):
             page.keyboard.press("Enter")
             for number, text in ((2, "30.362"), (3, "30.361")):
                 type_reading(page, f"vessel + residue, heating {number}", text)
+            expect(page.get_by_text("all readings saved")).to_be_visible()
             expect(answer).to_contain_text("Precise and accurate")
             press(page, "link", "Side by side")
             expect(page.get_by_role("img", name="accepted 7")).to_be_visible()
