@@ -59,8 +59,10 @@
 	async function submit(event: SubmitEvent): Promise<void> {
 		event.preventDefault();
 		if (!entry) return;
+		const held = document.activeElement;
 		await bench.record(entry);
-		await focus();
+		// who has gone elsewhere while it was saved stays there
+		if ([held, document.body].includes(document.activeElement)) await focus();
 	}
 
 	async function focus(): Promise<void> {
