@@ -4,6 +4,7 @@
 	import { addSubstance, newUuid, type RegisterView } from '../api/client';
 	import Sheet from '../ui/Sheet.svelte';
 	import SheetEnds from '../ui/SheetEnds.svelte';
+	import TextField from '../ui/TextField.svelte';
 	import { faultAt, NOTHING, saidOf, type Said } from '../ui/said';
 
 	let { view, kept, label }: { view: RegisterView; kept: (register: RegisterView) => void; label: Snippet } =
@@ -54,17 +55,7 @@
 >
 	<form class="pairs" onsubmit={submit} novalidate>
 		{#each FIELDS as [field, title, help] (field)}
-			<div class="field">
-				<label for="substance-{field}">{title}</label>
-				<input
-					id="substance-{field}"
-					bind:value={values[field]}
-					autocomplete="off"
-					aria-invalid={at(field) !== ''}
-					aria-describedby="substance-{field}-help"
-				/>
-				<p id="substance-{field}-help" class={at(field) ? 'fault' : 'quiet'}>{at(field) || help}</p>
-			</div>
+			<TextField id="substance-{field}" label={title} bind:value={values[field]} fault={at(field)} {help} />
 		{/each}
 		<div class="field wide">
 			<label for="substance-hazards">What it does to people</label>

@@ -7,6 +7,7 @@
 	import Formula from '../ui/Formula.svelte';
 	import Sentence from '../ui/Sentence.svelte';
 	import TakeAlong from '../ui/TakeAlong.svelte';
+	import TextField from '../ui/TextField.svelte';
 	import TopBar from '../ui/TopBar.svelte';
 	import Verdict from '../ui/Verdict.svelte';
 	import { handOver } from './handover';
@@ -69,38 +70,24 @@
 <main class:answered={found}>
 	<form onsubmit={(event) => event.preventDefault()} novalidate>
 		<div class="head">
-			<div class="field">
-				<label for="equation">Equation</label>
-				<input
-					id="equation"
-					value={table.equation}
-					oninput={(event) => table.say(event.currentTarget.value)}
-					placeholder="C7H6O3 + C4H6O3 -> C9H8O4 + HC2H3O2"
-					autocomplete="off"
-					spellcheck="false"
-					aria-invalid={table.fault('options.equation') !== ''}
-					aria-describedby="equation-said"
-				/>
-				<p id="equation-said" class={table.fault('options.equation') ? 'fault' : 'quiet'}>
-					{table.fault('options.equation') || 'With all its products, water too; it is balanced or proposed.'}
-				</p>
-			</div>
-			<div class="field">
-				<label for="product">Product</label>
-				<input
-					id="product"
-					bind:value={table.product}
-					oninput={() => table.ask()}
-					placeholder={found?.product ?? 'the first'}
-					autocomplete="off"
-					spellcheck="false"
-					aria-invalid={table.fault('options.product') !== ''}
-					aria-describedby="product-said"
-				/>
-				<p id="product-said" class={table.fault('options.product') ? 'fault' : 'quiet'}>
-					{table.fault('options.product') || 'Empty: the first product.'}
-				</p>
-			</div>
+			<TextField
+				id="equation"
+				label="Equation"
+				bind:value={table.equation}
+				typed={() => table.ask()}
+				placeholder="C7H6O3 + C4H6O3 -> C9H8O4 + HC2H3O2"
+				fault={table.fault('options.equation')}
+				help="With all its products, water too; it is balanced or proposed."
+			/>
+			<TextField
+				id="product"
+				label="Product"
+				bind:value={table.product}
+				typed={() => table.ask()}
+				placeholder={found?.product ?? 'the first'}
+				fault={table.fault('options.product')}
+				help="Empty: the first product."
+			/>
 		</div>
 		{#if table.columns.length}
 			<!-- more columns than the page is wide are looked at by scrolling, also by keyboard -->

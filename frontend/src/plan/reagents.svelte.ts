@@ -64,12 +64,6 @@ export class Reagents {
 		return this.#register.find((row) => row.formula === formula);
 	}
 
-	/** Another equation: its reactants become the columns once it is read. */
-	say(equation: string): void {
-		this.equation = equation;
-		this.ask();
-	}
-
 	add(role: string): void {
 		if (!this.full) this.columns = [...this.columns, fresh('', role)];
 	}

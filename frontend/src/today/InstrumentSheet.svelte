@@ -4,6 +4,7 @@
 	import type { InstrumentView } from '../api/client';
 	import Sheet from '../ui/Sheet.svelte';
 	import SheetEnds from '../ui/SheetEnds.svelte';
+	import TextField from '../ui/TextField.svelte';
 	import { faultAt, NOTHING, type Said } from '../ui/said';
 	import type { Today } from './today.svelte';
 
@@ -71,17 +72,7 @@
 			</div>
 		{/if}
 		{#each FIELDS as [field, title, help] (field)}
-			<div class="field">
-				<label for="instrument-{field}">{title}</label>
-				<input
-					id="instrument-{field}"
-					bind:value={values[field]}
-					autocomplete="off"
-					aria-invalid={at(field) !== ''}
-					aria-describedby="instrument-{field}-help"
-				/>
-				<p id="instrument-{field}-help" class={at(field) ? 'fault' : 'quiet'}>{at(field) || help}</p>
-			</div>
+			<TextField id="instrument-{field}" label={title} bind:value={values[field]} fault={at(field)} {help} />
 		{/each}
 		<p class="quiet wide">Runs that have begun keep the half-width that they began with.</p>
 		{#if said.trouble}<p class="fault wide" role="alert">{said.trouble}</p>{/if}

@@ -50,6 +50,23 @@ class Taken(Options):
         return quantity / self.formula.molar_mass
 
 
+def equation_asked(example: str) -> Any:
+    """The field of an equation, as the form for a run asks it."""
+    return Field(title="Equation", description=f"Such as {example}", json_schema_extra=FIRST | {"wide": True})
+
+
+def product_asked(title: str, empty: str) -> Any:
+    """The field of what is made, and which of the products that is where it is left empty."""
+    text = f"One of the equation's products; empty: {empty}."
+    return Field(default=None, title=title, description=text, json_schema_extra=FIRST)
+
+
+def reagents_asked(title: str, example: str, most: int) -> Any:
+    """The field of what is taken."""
+    text = f"{example} Empty: the reactants, weighed."
+    return Field(default=(), max_length=most, title=title, description=text, json_schema_extra=FIRST | {"wide": True})
+
+
 Reagent = TypeVar("Reagent", bound=Taken)
 
 
@@ -59,9 +76,9 @@ class ByEquation(Options, Generic[Reagent]):
     kind: ClassVar[type[Taken]]
     most: ClassVar[int]
 
-    equation: EquationField = Field(title="Equation", json_schema_extra=FIRST | {"wide": True})
-    product: FormulaField | None = Field(default=None, title="Product", json_schema_extra=FIRST)
-    reagents: tuple[Reagent, ...] = Field(default=(), title="Reagents", json_schema_extra=FIRST | {"wide": True})
+    equation: EquationField
+    product: FormulaField | None = None
+    reagents: tuple[Reagent, ...] = ()
 
     def check_reagents(self) -> None:
         """Refuse, as pydantic's error, a product that is not formed, a reagent that is none, and two for one."""

@@ -34,12 +34,15 @@ from claykettle.core.methods.by_equation import (
     declare_limiting,
     declare_molar_mass,
     declare_theory,
+    equation_asked,
     extents_of,
     is_taken,
     named,
     names,
     portions,
+    product_asked,
     reacting,
+    reagents_asked,
     rule,
     said_limiting,
     taken_of,
@@ -47,7 +50,6 @@ from claykettle.core.methods.by_equation import (
 )
 from claykettle.core.methods.collecting import Collecting, CollectorOptions
 from claykettle.core.options import (
-    FIRST,
     EquationField,
     FormulaField,
     field_error,
@@ -95,23 +97,10 @@ class PrecipitationOptions(ByEquation[Reagent], CollectorOptions):
     kind = Reagent
     most = MOST_REAGENTS
 
-    equation: EquationField = Field(
-        title="Equation",
-        description="Such as BaCl2(aq) + Na2SO4(aq) -> BaSO4(s) + 2 NaCl(aq)",
-        json_schema_extra=FIRST | {"wide": True},
-    )
-    product: FormulaField | None = Field(
-        default=None,
-        title="Solid that is collected",
-        description="One of the equation's products; empty: the only one marked (s).",
-        json_schema_extra=FIRST,
-    )
-    reagents: tuple[Reagent, ...] = Field(
-        default=(),
-        max_length=MOST_REAGENTS,
-        title="What is taken",
-        description="As it stands in jar or bottle: BaCl2.2H2O; Na2SO4 0.250 mol/L. Empty: the reactants, weighed.",
-        json_schema_extra=FIRST | {"wide": True},
+    equation: EquationField = equation_asked("BaCl2(aq) + Na2SO4(aq) -> BaSO4(s) + 2 NaCl(aq)")
+    product: FormulaField | None = product_asked("Solid that is collected", "the only one marked (s)")
+    reagents: tuple[Reagent, ...] = reagents_asked(
+        "What is taken", "As it stands in jar or bottle: BaCl2.2H2O; Na2SO4 0.250 mol/L.", MOST_REAGENTS
     )
 
     @model_validator(mode="after")

@@ -31,20 +31,22 @@ from claykettle.core.methods.by_equation import (
     declare_limiting,
     declare_molar_mass,
     declare_theory,
+    equation_asked,
     is_taken,
     least,
     named,
     names,
     of_each,
     portions,
+    product_asked,
     reacting,
+    reagents_asked,
     rule,
     said_limiting,
     taken_of,
     theoretical_kg,
 )
 from claykettle.core.options import (
-    FIRST,
     EquationField,
     FormulaField,
     GivenDensity,
@@ -207,23 +209,10 @@ class SynthesisOptions(ByEquation[Reagent]):
     kind = Reagent
     most = MOST_REAGENTS
 
-    equation: EquationField = Field(
-        title="Equation",
-        description="Such as C7H6O3 + C4H6O3 -> C9H8O4 + HC2H3O2",
-        json_schema_extra=FIRST | {"wide": True},
-    )
-    product: FormulaField | None = Field(
-        default=None,
-        title="Product",
-        description="One of the equation's products; empty: the first.",
-        json_schema_extra=FIRST,
-    )
-    reagents: tuple[Reagent, ...] = Field(
-        default=(),
-        max_length=MOST_REAGENTS,
-        title="Reagents",
-        description="Such as C7H6O3; C4H6O3 1.08 g/mL; H3PO4 85 % 1.69 g/mL catalyst. Empty: the reactants, weighed.",
-        json_schema_extra=FIRST | {"wide": True},
+    equation: EquationField = equation_asked("C7H6O3 + C4H6O3 -> C9H8O4 + HC2H3O2")
+    product: FormulaField | None = product_asked("Product", "the first")
+    reagents: tuple[Reagent, ...] = reagents_asked(
+        "Reagents", "Such as C7H6O3; C4H6O3 1.08 g/mL; H3PO4 85 % 1.69 g/mL catalyst.", MOST_REAGENTS
     )
     literature_melting: tuple[GivenTemperature, GivenTemperature] | None = Field(
         default=None, title="Literature melting range", description="Such as 135 degC; 136 degC"
