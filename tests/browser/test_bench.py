@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from playwright.sync_api import Page, expect
 
+from claykettle.store.database import Database
 from tests.support.live import TABLET, BrowserCase
 
 
@@ -276,6 +277,26 @@ class Log(BrowserCase):
             page.get_by_label("Why").fill("wrong line")
             page.get_by_role("button", name="Correct", exact=True).click()
             expect(signed).to_contain_text("1 entry came after this signature")
+
+    def test_a_row_changed_past_the_log_stops_at_the_names_and_the_slip_bears_them(self) -> None:
+        run = self.app.run_named("Jar Q")
+        with self.page(f"/runs/{run['uuid']}/log") as page:
+            for name in ("Kaolin", "Terra"):
+                page.get_by_label("Your name").fill(name)
+                page.keyboard.press("Enter")
+                expect(page.get_by_role("region", name="Signed")).to_contain_text(name)
+            expect(page.get_by_text("What stands here is not what was signed")).to_have_count(0)
+            page.goto(f"/runs/{run['uuid']}/slip")
+            expect(page.get_by_text("Signed by Kaolin")).to_be_visible()
+            page.goto(f"/runs/{run['uuid']}")
+            expect(page.get_by_role("heading", level=1)).to_have_text(run["title"])
+        database = Database(self.app.server.url)
+        with database.engine.begin() as connection:
+            connection.exec_driver_sql("UPDATE reading SET `by` = 'nobody' WHERE text = '30.891'")
+            connection.exec_driver_sql("UPDATE run SET version = version + 1")
+        database.close()
+        with self.page(f"/runs/{run['uuid']}/log") as page:
+            expect(page.get_by_text("What stands here is not what was signed")).to_have_count(2)
 
     def test_a_correction_asks_why_and_strikes_the_old_digits_through(self) -> None:
         run = self.app.run_named("Borax")

@@ -79,6 +79,47 @@ class Away(BrowserCase):
             self.assertEqual(asked, [asked[0]] * 2)
             self.assertEqual([run["title"] for run in self.app.json("/api/runs")["runs"]].count("Slept"), 1)
 
+    def test_a_server_that_hangs_is_not_asked_again_before_it_answers_and_readings_still_go_out(self) -> None:
+        with self.page(offline_expected=True) as page:
+            start_by_keyboard(page, "Hangs")
+            type_reading_at(page, "31.204")
+            looks = []
+            page.route(re.compile(r"\?seen=\d"), lambda route: looks.append(route.request.url))
+            page.wait_for_timeout(4_000)
+            self.assertEqual(len(looks), 1, looks)
+            type_reading_at(page, "32.861")
+            self.assert_one_reading_each(page, "Hangs", "31.204", "32.861")
+
+    def test_who_goes_elsewhere_while_a_reading_is_saved_stays_there(self) -> None:
+        """The answer leads the focus back only from where it was; Enter must not send what is half typed."""
+        with self.page(offline_expected=True) as page:
+            start_by_keyboard(page, "Elsewhere")
+            held: list[Route] = []
+            page.route("**/api/runs/*/readings", lambda route: held.append(route), times=1)
+            page.locator("#reading").fill("31.204")
+            page.locator("#reading").press("Enter")
+            expect(page.get_by_text("saving …")).to_be_visible()
+            page.keyboard.type("32.8")
+            page.get_by_role("link", name="Log").focus()
+            held[0].continue_()
+            expect(page.get_by_text("all readings saved")).to_be_visible()
+            expect(page.get_by_role("link", name="Log")).to_be_focused()
+            page.keyboard.press("Enter")
+            expect(page.get_by_role("heading", name="Log: Elsewhere")).to_be_visible()
+            self.assertEqual([row["text"] for row in self.app.run_named("Elsewhere")["readings"]], ["31.204"])
+
+    def test_who_stays_in_the_field_types_on_as_the_reading_is_saved(self) -> None:
+        with self.page(offline_expected=True) as page:
+            start_by_keyboard(page, "Types on")
+            held: list[Route] = []
+            page.route("**/api/runs/*/readings", lambda route: held.append(route), times=1)
+            page.locator("#reading").fill("31.204")
+            page.get_by_role("button", name="Record").focus()
+            page.keyboard.press("Enter")
+            expect(page.get_by_text("saving …")).to_be_visible()
+            held[0].continue_()
+            expect(page.get_by_label("vessel + sample", exact=True)).to_be_focused()
+
     def test_a_list_cut_off_on_its_way_is_said_and_fetched_again(self) -> None:
         with self.page("/formula", offline_expected=True) as page:
             page.route(re.compile("/api/runs$"), lambda route: route.fulfill(status=200, body='{"runs": [{"ti'))
