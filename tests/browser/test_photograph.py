@@ -128,6 +128,20 @@ class OnAPhotograph(BrowserCase):
             bar.fill("20 mm")
             expect(page.get_by_role("list", name="Lengths")).to_contain_text("16.0")
 
+    def test_a_scale_set_too_short_is_said_and_set_anew_with_the_crystals_kept(self) -> None:
+        with self.page(offline_expected=True) as page:
+            self.to_the_crystals(page, "Short bar")
+            page.get_by_label("Choose a photograph").set_input_files(files=[self.drawn()])
+            self.click(page, (50, 404), (60, 404), (60, 130), (380, 130))
+            expect(page.get_by_role("alert")).to_contain_text("too close for a scale")
+            page.get_by_role("button", name="Set the scale bar anew").click()
+            expect(page.get_by_role("alert")).to_have_count(0)
+            self.click(page, (50, 404), (450, 404))
+            expect(page.get_by_role("list", name="Lengths").get_by_role("listitem")).to_contain_text("8.0")
+            page.get_by_role("button", name="Leave out crystal 1").click()
+            expect(page.get_by_role("list", name="Lengths").get_by_role("listitem")).to_have_count(0)
+            expect(page.get_by_text("10 mm over 400 pixels")).to_be_visible()
+
     def test_a_server_that_is_away_leaves_the_points_where_they_are(self) -> None:
         with self.page(offline_expected=True) as page:
             self.to_the_crystals(page, "Away")

@@ -69,6 +69,17 @@ class Refusing(unittest.TestCase):
         self.assertIn("Balanced: 2 Mg + O2 -> 2 MgO", message)
         self.assertIn("1 O too few on the right", message)
 
+    def test_one_that_balances_only_in_odd_numbers_is_asked_for_its_missing_product(self) -> None:
+        """Aspirin without the acetic acid: 11 to 1, which is algebra and no chemistry."""
+        _, message = fault("C7H6O3 + C4H6O3 -> C9H8O4", check=True)
+        self.assertIn("only 11 C7H6O3 + C4H6O3 -> 9 C9H8O4 would balance: is a product missing?", message)
+        self.assertNotIn("Balanced:", message)
+
+    def test_what_burns_may_have_large_numbers(self) -> None:
+        """Octane: 2, 25, 16, 18, as every textbook has it."""
+        _, message = fault("C8H18 + O2 -> CO2 + H2O", check=True)
+        self.assertIn("Balanced: 2 C8H18 + 25 O2 -> 16 CO2 + 18 H2O", message)
+
     def test_an_impossible_one_is_answered_with_the_reason(self) -> None:
         for text, words in (
             ("Mg + O2 -> MgO + N2", "N stands only behind the arrow"),

@@ -145,7 +145,7 @@
 						{#if photo.begun}{@render between(
 								photo.begun,
 								photo.cross,
-								photo.points.length < 2 ? 'bar' : 'crystal'
+								photo.scaled ? 'crystal' : 'bar'
 							)}{/if}
 						<path
 							class="cross"
@@ -175,7 +175,7 @@
 							aria-describedby="bar-said"
 						/>
 						<p id="bar-said" class={photo.barFault ? 'fault' : 'quiet'}>
-							{photo.barFault || (photo.sheet ? photo.sheet.scale : 'Its two ends are set first.')}
+							{photo.barFault || photo.sheet?.scale || (photo.scaled ? '' : 'Its two ends are set first.')}
 						</p>
 					</div>
 					{#if photo.fault}<p class="fault" role="alert">{photo.fault}</p>{/if}
@@ -192,7 +192,10 @@
 							</li>
 						{/each}
 					</ol>
-					<button class="button" disabled={!photo.points.length} onclick={() => void photo.takeBack()}
+					{#if photo.scaled}<button class="button" onclick={() => void photo.scaleAnew()}
+							>Set the scale bar anew</button
+						>{/if}
+					<button class="button" disabled={!photo.scale.length} onclick={() => void photo.takeBack()}
 						><Undo2 size={20} aria-hidden="true" /> Take the last point back</button
 					>
 				</div>

@@ -17,7 +17,9 @@ export class Photograph {
 	/** Pixels of the picture for one of the screen, as it is laid out now. */
 	zoom = $state(1);
 	bar = $state('10 mm');
-	points = $state<Point[]>([]);
+	/** The two ends of the scale bar, as far as they are set; then two points for each crystal. */
+	scale = $state<Point[]>([]);
+	marks = $state<Point[]>([]);
 	/** Where the next point would be set. */
 	cross = $state<Point>([0, 0]);
 	trouble = $state('');
@@ -25,19 +27,21 @@ export class Photograph {
 	sheet = $state<PhotographSheet | null>(null);
 	#asked = 0;
 
-	readonly scale = $derived<Point[]>(this.points.slice(0, 2));
 	readonly crystals = $derived<Ends[]>(
-		Array.from({ length: Math.max(0, Math.floor((this.points.length - 2) / 2)) }, (_, index) => [
-			this.points[2 + 2 * index] as Point,
-			this.points[3 + 2 * index] as Point
+		Array.from({ length: Math.floor(this.marks.length / 2) }, (_, index) => [
+			this.marks[2 * index] as Point,
+			this.marks[2 * index + 1] as Point
 		])
 	);
+	readonly scaled = $derived(this.scale.length === 2);
 	/** The first end of what is being marked, where its second is still to come. */
-	readonly begun = $derived(this.points.length % 2 ? (this.points.at(-1) ?? null) : null);
+	readonly begun = $derived(
+		(this.scaled ? (this.marks.length % 2 ? this.marks.at(-1) : null) : this.scale[0]) ?? null
+	);
 	readonly doing = $derived(
-		this.points.length < 2
-			? `Set the ${this.points.length ? 'other' : 'one'} end of the scale bar.`
-			: `Set the ${this.begun ? 'other' : 'one'} end of crystal ${this.crystals.length + 1}, along its longest edge.`
+		this.scaled
+			? `Set the ${this.begun ? 'other' : 'one'} end of crystal ${this.crystals.length + 1}, along its longest edge.`
+			: `Set the ${this.begun ? 'other' : 'one'} end of the scale bar.`
 	);
 
 	/** Show a picture; what cannot be shown is said, and the one before stays. */
@@ -68,17 +72,25 @@ export class Photograph {
 	async set([x, y]: Point): Promise<void> {
 		const inside = (value: number, most: number) => Math.min(Math.max(value, 0), most);
 		this.cross = [inside(x, this.width), inside(y, this.height)];
-		this.points = [...this.points, this.cross];
+		if (this.scaled) this.marks = [...this.marks, this.cross];
+		else this.scale = [...this.scale, this.cross];
 		await this.measure();
 	}
 
 	async takeBack(): Promise<void> {
-		this.points = this.points.slice(0, -1);
+		if (this.marks.length) this.marks = this.marks.slice(0, -1);
+		else this.scale = this.scale.slice(0, -1);
+		await this.measure();
+	}
+
+	/** Set the bar's ends again; the crystals stay marked. */
+	async scaleAnew(): Promise<void> {
+		this.scale = [];
 		await this.measure();
 	}
 
 	async leaveOut(crystal: number): Promise<void> {
-		this.points = this.points.filter((_, index) => Math.floor((index - 2) / 2) !== crystal);
+		this.marks = this.marks.filter((_, index) => Math.floor(index / 2) !== crystal);
 		await this.measure();
 	}
 
@@ -106,6 +118,6 @@ export class Photograph {
 
 	close(): void {
 		if (this.source.startsWith('blob:')) URL.revokeObjectURL(this.source);
-		Object.assign(this, { source: '', name: '', points: [], sheet: null, said: NOTHING });
+		Object.assign(this, { source: '', name: '', scale: [], marks: [], sheet: null, said: NOTHING });
 	}
 }

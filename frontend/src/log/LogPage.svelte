@@ -78,7 +78,7 @@
 		<Signatures {run} done={look} />
 		{#if run.note}<p>{run.note}</p>{/if}
 		<p class="quiet">
-			{run.procedure}. {run.schools.map((row) => `${row.title}: ${row.answer}`).join('; ')}.
+			{[run.procedure, ...run.schools.map((row) => `${row.title}: ${row.answer}`)].join('; ')}.
 		</p>
 	{/snippet}
 </RunFrame>

@@ -275,6 +275,15 @@ def _with(equation: Equation, vector: Sequence[int]) -> Equation:
     return Equation(tuple(rows[: len(equation.reactants)]), tuple(rows[len(equation.reactants) :]))
 
 
+STRANGE = 8
+"""A coefficient above this, where no oxygen burns anything, is more often a forgotten product (common practice)."""
+
+
+def _is_strange(equation: Equation) -> bool:
+    burns = any(row.formula.text == "O2" for row in equation.reactants)
+    return not burns and max(row.coefficient for row in equation.species) > STRANGE
+
+
 def balanced_equation(text: str) -> Equation:
     """A typed equation that must balance as it stands.
 
@@ -294,6 +303,9 @@ def balanced_equation(text: str) -> Equation:
     if found.equation is None:
         several = f"{found.independent} independent balances fit"
         message = f"It does not balance ({uneven}), and {several}; write the coefficients."
+    elif _is_strange(found.equation):
+        only = f"Of these substances only {found.equation.text} would balance"
+        message = f"It does not balance ({uneven}). {only}: is a product missing?"
     else:
         message = f"It does not balance ({uneven}). Balanced: {found.equation.text}"
     raise refuse("unbalanced", message)
