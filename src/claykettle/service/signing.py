@@ -46,7 +46,7 @@ def sign(session: Session, now: datetime, run_uuid: str, *, uuid: str, name: str
         raise refuse("signed-already", f"{name} has signed all of this; the partner signs with another name.", "name")
     if len(run.signatures) >= MOST_SIGNATURES:
         raise refuse("too-many", f"A record bears {MOST_SIGNATURES} signatures at most.", "name")
-    unsealed = StoredSignature(uuid, name, now, covers, _results(run), _record(run, covers), "")
+    unsealed = StoredSignature(uuid, name, now, covers, _results(run), record_hash(run, covers), "")
     sealed = replace(unsealed, seal=_seal(_last(run.signatures), unsealed))
     return keep(session, run, run.with_signature(sealed).touched(now))
 
@@ -77,7 +77,7 @@ def _last(signatures: Sequence[StoredSignature]) -> str:
 
 def _holds(run: StoredRun, number: int) -> bool:
     row = run.signatures[number]
-    return row.record == _record(run, row.covers) and row.seal == _seal(_last(run.signatures[:number]), row)
+    return row.record == record_hash(run, row.covers) and row.seal == _seal(_last(run.signatures[:number]), row)
 
 
 def _results(run: StoredRun) -> dict[str, str]:
@@ -100,7 +100,7 @@ def _rows(run: StoredRun) -> Iterator[tuple[str, StoredReading | StoredObservati
     yield from ((row.trial, row) for row in run.observations)
 
 
-def _record(run: StoredRun, covers: Iterable[str]) -> str:
+def record_hash(run: StoredRun, covers: Iterable[str]) -> str:
     """SHA-256 (hexadecimal) over how the run was started and the rows with these UUIDs, each to the letter."""
     wanted = set(covers)
     started = {

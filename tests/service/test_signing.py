@@ -1,0 +1,130 @@
+"""The hash of a record: every letter of what was recorded counts, the order of the rows does not."""
+
+from __future__ import annotations
+
+import unittest
+from dataclasses import fields, replace
+from datetime import UTC, date, datetime, timedelta
+from typing import Any
+
+from claykettle.service.signing import record_hash, signature_views
+from claykettle.store.records import (
+    StoredObservation,
+    StoredProcedure,
+    StoredReading,
+    StoredRun,
+    StoredSignature,
+    StoredTrial,
+)
+
+AT = datetime(2026, 11, 24, 17, 30, 0, 123456, tzinfo=UTC)
+
+
+def reading(uuid: str = "r1", **more: Any) -> StoredReading:
+    """A weighing."""
+    row = StoredReading(uuid, "vessel", 1, 0, None, "31.204", "g", "Balance A", AT, "Marl", "", "")
+    return replace(row, **more)
+
+
+SEEN = StoredObservation("o1", "1", AT, "Marl", "popping", "")
+
+
+def run(*readings: StoredReading, seen: tuple[StoredObservation, ...] = (SEEN,), **more: Any) -> StoredRun:
+    """A run of one trial with these rows."""
+    stored = StoredRun(
+        id=1,
+        uuid="u",
+        version=3,
+        title="Zinc sulfate",
+        note="",
+        method="hydrate",
+        options={"salt": "ZnSO4"},
+        schools={"vessel": "dish"},
+        instruments={"balance": {"name": "Balance A", "half_width": "0.001 g"}},
+        planned={},
+        balance="Balance A",
+        changed_at=AT,
+        bench="Marl",
+        section="Evening",
+        date=date(2026, 11, 24),
+        procedure=StoredProcedure(1, "hydrate", 3, {}),
+        trials=(StoredTrial(1, 1, "1", readings),),
+        observations=seen,
+    )
+    return replace(stored, **more)
+
+
+class OfARecord(unittest.TestCase):
+    COVERS = ("r1", "r2", "o1")
+
+    def hash(self, *readings: StoredReading, **more: Any) -> str:
+        """The hash over these rows, as the signature covers them."""
+        return record_hash(run(*readings, **more), self.COVERS)
+
+    def setUp(self) -> None:
+        self.before = self.hash(reading(), reading("r2", position=2))
+
+    def test_it_is_a_sha_256(self) -> None:
+        self.assertRegex(self.before, r"^[0-9a-f]{64}$")
+
+    def test_every_field_of_a_reading_counts(self) -> None:
+        others: dict[str, Any] = {
+            "slot": "vessel_sample", "position": 2, "revision": 1, "supersedes": "r0", "text": "31.2040", "unit": "mg",
+            "instrument": "Balance B", "at": AT + timedelta(microseconds=1), "by": "Terra", "reason": "digits swapped",
+            "doubt": "really?", "half_width": "0.01 g",
+        }  # fmt: skip
+        self.assertEqual(set(others) | {"uuid"}, {row.name for row in fields(StoredReading)})
+        for name, other in others.items():
+            with self.subTest(name):
+                changed = self.hash(reading(**{name: other}), reading("r2", position=2))
+                self.assertNotEqual(changed, self.before)
+
+    def test_every_field_of_an_observation_counts(self) -> None:
+        others: dict[str, Any] = {
+            "trial": "2", "at": AT + timedelta(seconds=1), "by": "Terra", "tag": "opaque", "text": "at the rim",
+        }  # fmt: skip
+        self.assertEqual(set(others) | {"uuid"}, {row.name for row in fields(StoredObservation)})
+        for name, other in others.items():
+            with self.subTest(name):
+                seen = (replace(SEEN, **{name: other}),)
+                changed = self.hash(reading(), reading("r2", position=2), seen=seen)
+                self.assertNotEqual(changed, self.before)
+
+    def test_how_the_run_was_started_counts(self) -> None:
+        for name, other in (
+            ("title", "Zinc"),
+            ("note", "from the new bag"),
+            ("method", "combination"),
+            ("options", {"salt": "MgSO4"}),
+            ("schools", {"vessel": "crucible"}),
+            ("instruments", {}),
+            ("procedure", StoredProcedure(1, "hydrate", 4, {})),
+        ):
+            with self.subTest(name):
+                changed = self.hash(reading(), reading("r2", position=2), **{name: other})
+                self.assertNotEqual(changed, self.before)
+
+    def test_the_trial_of_a_reading_counts(self) -> None:
+        rows = (reading(), reading("r2", position=2))
+        moved = run(trials=(StoredTrial(1, 1, "2", rows),))
+        self.assertNotEqual(record_hash(moved, self.COVERS), self.before)
+
+    def test_the_order_of_the_rows_does_not(self) -> None:
+        self.assertEqual(self.hash(reading("r2", position=2), reading()), self.before)
+
+    def test_what_it_does_not_cover_does_not(self) -> None:
+        later = reading("r3", position=3)
+        self.assertEqual(self.hash(reading(), reading("r2", position=2), later), self.before)
+        self.assertEqual(self.hash(reading(), reading("r2", position=2), version=9, changed_at=AT), self.before)
+
+    def test_a_row_taken_away_does(self) -> None:
+        self.assertNotEqual(self.hash(reading()), self.before)
+
+
+class OfAChain(unittest.TestCase):
+    def test_a_seal_that_was_made_up_does_not_hold(self) -> None:
+        record = record_hash(run(reading()), ("r1", "o1"))
+        forged = StoredSignature("s1", "Flint", AT, ("r1", "o1"), {"1": "no result yet"}, record, "0" * 64)
+        (view,) = signature_views(run(reading(), signatures=(forged,)))
+        self.assertFalse(view.holds)
+        self.assertEqual((view.later, view.changed), (0, False))
