@@ -7,7 +7,8 @@ from dataclasses import fields, replace
 from datetime import UTC, date, datetime, timedelta
 from typing import Any
 
-from claykettle.service.signing import record_hash, signature_views
+from claykettle.service.sealing import record_hash
+from claykettle.service.signing import signature_views
 from claykettle.store.records import (
     StoredObservation,
     StoredProcedure,

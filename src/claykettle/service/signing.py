@@ -6,20 +6,18 @@ who typed a name: it shows whether the record is still the one that was signed.
 
 from __future__ import annotations
 
-import hashlib
-import json
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from datetime import datetime
-from typing import Any
 
 from sqlalchemy.orm import Session
 
 from claykettle.core.errors import refuse
 from claykettle.service.answers import answer_view
 from claykettle.service.runs import evaluation_of, find_run, iso
+from claykettle.service.sealing import FORMAT, record_hash, rows_of, seal
 from claykettle.service.views import AnswerView, SignatureView
-from claykettle.store.records import StoredObservation, StoredReading, StoredRun, StoredSignature
+from claykettle.store.records import StoredRun, StoredSignature
 from claykettle.store.runs import keep
 
 LONGEST_NAME = 120
@@ -37,7 +35,7 @@ def sign(session: Session, now: datetime, run_uuid: str, *, uuid: str, name: str
     if any(row.uuid == uuid for row in run.signatures):
         return run
     name = " ".join(name.split())[:LONGEST_NAME]
-    covers = tuple(row.uuid for _, row in _rows(run))
+    covers = tuple(row.uuid for _, row in rows_of(run))
     if not name:
         raise refuse("empty", "Write your name: it stands below the record.", "name")
     if not covers:
@@ -46,8 +44,8 @@ def sign(session: Session, now: datetime, run_uuid: str, *, uuid: str, name: str
         raise refuse("signed-already", f"{name} has signed all of this; the partner signs with another name.", "name")
     if len(run.signatures) >= MOST_SIGNATURES:
         raise refuse("too-many", f"A record bears {MOST_SIGNATURES} signatures at most.", "name")
-    unsealed = StoredSignature(uuid, name, now, covers, _results(run), record_hash(run, covers), "")
-    sealed = replace(unsealed, seal=_seal(_last(run.signatures), unsealed))
+    unsealed = StoredSignature(uuid, name, now, covers, _results(run), record_hash(run, covers), "", FORMAT)
+    sealed = replace(unsealed, seal=seal(_last(run.signatures), unsealed))
     return keep(session, run, run.with_signature(sealed).touched(now))
 
 
@@ -55,7 +53,7 @@ def signature_views(run: StoredRun) -> list[SignatureView]:
     """The signatures in order: whether the record is still what was signed, and how much came after."""
     if not run.signatures:
         return []
-    rows, today = [row.uuid for _, row in _rows(run)], _results(run)
+    rows, today = [row.uuid for _, row in rows_of(run)], _results(run)
     return [
         SignatureView(
             uuid=row.uuid,
@@ -77,7 +75,8 @@ def _last(signatures: Sequence[StoredSignature]) -> str:
 
 def _holds(run: StoredRun, number: int) -> bool:
     row = run.signatures[number]
-    return row.record == record_hash(run, row.covers) and row.seal == _seal(_last(run.signatures[:number]), row)
+    record = record_hash(run, row.covers, row.format)
+    return row.record == record and row.seal == seal(_last(run.signatures[:number]), row)
 
 
 def _results(run: StoredRun) -> dict[str, str]:
@@ -91,44 +90,3 @@ def _said(view: AnswerView) -> Iterator[str]:
     if view.formula is not None:
         yield view.formula.text or f"nearest {view.formula.nearest}"
     yield from (text for text in (view.headline, view.second) if text)
-
-
-def _rows(run: StoredRun) -> Iterator[tuple[str, StoredReading | StoredObservation]]:
-    """Everything that was recorded, each with its trial."""
-    for trial in run.trials:
-        yield from ((trial.label, row) for row in trial.readings)
-    yield from ((row.trial, row) for row in run.observations)
-
-
-def record_hash(run: StoredRun, covers: Iterable[str]) -> str:
-    """SHA-256 (hexadecimal) over how the run was started and the rows with these UUIDs, each to the letter."""
-    wanted = set(covers)
-    started = {
-        "uuid": run.uuid,
-        "title": run.title,
-        "note": run.note,
-        "method": run.method,
-        "options": run.options,
-        "schools": run.schools,
-        "instruments": run.instruments,
-        "procedure": [run.procedure.name, run.procedure.version],
-    }
-    rows = [_flat(trial, row) for trial, row in _rows(run) if row.uuid in wanted]
-    return _hash([started, sorted(rows, key=lambda row: str(row["uuid"]))])
-
-
-def _flat(trial: str, row: StoredReading | StoredObservation) -> dict[str, Any]:
-    fields = {name: getattr(row, name) for name in row.__slots__}
-    return {name: iso(value) if isinstance(value, datetime) else value for name, value in fields.items()} | {
-        "trial": trial
-    }
-
-
-def _seal(before: str, row: StoredSignature) -> str:
-    """SHA-256 (hexadecimal) over a signature and the seal of the one before."""
-    return _hash([before, row.uuid, row.name, iso(row.at), sorted(row.covers), dict(row.results), row.record])
-
-
-def _hash(value: Any) -> str:
-    text = json.dumps(value, sort_keys=True, separators=(",", ":"), ensure_ascii=False)
-    return hashlib.sha256(text.encode("utf-8")).hexdigest()

@@ -82,7 +82,7 @@ class StoredSignature:
     """Somebody's name below what stood there: `covers` are the UUIDs of the rows that were read and signed.
 
     `record` is the hash of those rows and of how the run was started, `seal` that of this signature chained to the
-    one before; `results` are the answers as they stood.
+    one before; `results` are the answers as they stood, `format` says what was hashed (service/sealing.py).
     """
 
     uuid: str
@@ -92,6 +92,7 @@ class StoredSignature:
     results: Mapping[str, Any]
     record: str
     seal: str
+    format: int = 1
 
 
 @dataclass(frozen=True, eq=False)

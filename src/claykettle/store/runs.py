@@ -49,7 +49,7 @@ _READING_FIELDS = (
     "half_width",
 )  # fmt: skip
 _OBSERVATION_FIELDS = ("uuid", "trial", "at", "by", "tag", "text")
-_SIGNATURE_FIELDS = ("uuid", "name", "at", "covers", "results", "record", "seal")
+_SIGNATURE_FIELDS = ("uuid", "name", "at", "covers", "results", "record", "seal", "format")
 _EVENT_FIELDS = ("uuid", "trial", "step", "kind", "seconds", "at")
 
 

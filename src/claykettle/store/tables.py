@@ -249,6 +249,7 @@ class SignatureRow(Base):
     results: Mapped[dict[str, Any]] = mapped_column(JSON)
     record: Mapped[str] = mapped_column(String(64))
     seal: Mapped[str] = mapped_column(String(64))
+    format: Mapped[int] = mapped_column(Integer, default=1)
 
 
 class StepEventRow(Base):

@@ -1,0 +1,29 @@
+"""The demo's runs as run files, to the letter: what golden evaluations start from is what the demo holds."""
+
+from __future__ import annotations
+
+import json
+import re
+
+from claykettle.service.demo import seed_demo
+from claykettle.service.runs import all_runs, run_file
+from tests.golden import FOLDER, as_text, run_files
+from tests.support.server import AppCase
+
+
+def name_of(title: str) -> str:
+    """A run's title as a file's name."""
+    return re.sub(r"[^a-z0-9]+", "-", title.casefold()).strip("-")
+
+
+class GoldenRuns(AppCase):
+    def test_the_demo_holds_what_the_golden_evaluations_start_from(self) -> None:
+        with self.database.transaction() as session:
+            seed_demo(session, self.clock.now)
+        with self.database.transaction() as session:
+            found = {f"{name_of(run.title)}.run.json": run_file(run) for run in all_runs(session)}
+        self.assertEqual(sorted(found), [path.name for path in run_files()])
+        for name, document in found.items():
+            with self.subTest(name):
+                self.assertEqual(as_text(document), (FOLDER / name).read_text(encoding="utf-8"))
+                json.loads(as_text(document))
