@@ -71,6 +71,38 @@ class FromStartToFormula(BrowserCase):
             expect(page.get_by_label("Name of the run")).to_be_focused()
 
 
+class EveryForm(BrowserCase):
+    def test_every_field_of_every_method_shows_what_a_person_would_type(self) -> None:
+        with self.page() as page:
+            page.get_by_role("button", name="Start a run").click()
+            method = page.get_by_label("Method")
+            page.get_by_text("More: ").click()
+            for name in method.locator("option").all_inner_texts():
+                method.select_option(label=name)
+                shown = page.locator("form input").evaluate_all("fields => fields.map((field) => field.value)")
+                with self.subTest(name):
+                    self.assertEqual([text for text in shown if "object" in text], [])
+            method.select_option(label="Water of a hydrate")
+            expect(page.get_by_label("Constant within")).to_have_value("0.005 g")
+
+    def test_a_literature_melting_range_is_typed_as_it_stands_in_the_book(self) -> None:
+        with self.page(offline_expected=True) as page:
+            page.get_by_role("button", name="Start a run").click()
+            page.get_by_label("Method").select_option(label="Synthesis")
+            page.get_by_label("Name of the run").fill("Aspirin")
+            page.get_by_label("Equation").fill("C7H6O3 + C4H6O3 -> C9H8O4 + HC2H3O2")
+            page.get_by_text("More: ").click()
+            field = page.get_by_label("Literature melting range")
+            field.fill("hot")
+            page.get_by_role("button", name="Start", exact=True).click()
+            expect(page.get_by_text("Type both ends and the unit")).to_be_visible()
+            expect(field).to_have_value("hot")
+            field.fill("135–136 °C")
+            page.get_by_role("button", name="Start", exact=True).click()
+            expect(page.get_by_role("heading", level=1)).to_have_text("Aspirin")
+        self.assertEqual(self.app.run_named("Aspirin")["options"]["literature_melting"], ["135 °C", "136 °C"])
+
+
 class UnknownSalt(BrowserCase):
     def test_the_jar_is_held_against_the_list(self) -> None:
         run = self.app.run_named("Jar Q")
@@ -219,6 +251,40 @@ class Slips(BrowserCase):
             expect(page.get_by_role("region", name="Answer so far")).to_contain_text("something cannot be right")
             page.get_by_role("link", name="Log").click()
             expect(page.get_by_text("confirmed although")).to_be_visible()
+
+    def test_the_button_that_confirms_keeps_the_figure_that_it_shows(self) -> None:
+        """A figure typed anew after a question is another figure: it is asked about, or kept, by itself."""
+        with self.page(offline_expected=True) as page:
+            start_by_keyboard(page, "Second thoughts")
+            type_reading(page, "vessel", "40.600")
+            type_reading(page, "vessel + sample", "40.60")
+            confirm = page.get_by_role("button", name="is what the balance shows")
+            expect(confirm).to_have_text("40.60 is what the balance shows")
+            field = page.get_by_label("vessel + sample")
+            field.fill("48.60")
+            expect(confirm).to_have_count(0)
+            page.keyboard.press("Enter")
+            expect(confirm).to_have_text("48.60 is what the balance shows")
+            field.fill("42.103")
+            page.keyboard.press("Enter")
+            expect(page.get_by_label("vessel + residue, heating 1")).to_be_focused()
+            page.get_by_role("link", name="Log").click()
+            rows = page.get_by_role("row", name="vessel + sample")
+            expect(rows).to_have_count(1)
+            expect(rows).to_contain_text("42.103")
+
+    def test_a_doubt_that_is_confirmed_keeps_that_figure(self) -> None:
+        with self.page(offline_expected=True) as page:
+            start_by_keyboard(page, "Sure of it")
+            type_reading(page, "vessel", "31.204")
+            type_reading(page, "vessel + sample", "32.86")
+            page.get_by_label("vessel + sample").fill("32.8")
+            page.get_by_label("vessel + sample").fill("32.86")
+            page.keyboard.press("Enter")
+            page.get_by_role("button", name="32.86 is what the balance shows").click()
+            expect(page.get_by_label("vessel + residue, heating 1")).to_be_focused()
+            page.get_by_role("link", name="Log").click()
+            expect(page.get_by_role("row", name="vessel + sample")).to_contain_text("confirmed although")
 
     def test_what_is_half_typed_and_a_running_timer_survive_a_reload(self) -> None:
         with self.page() as page:

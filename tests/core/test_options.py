@@ -6,7 +6,7 @@ import unittest
 from typing import Any
 
 from claykettle.core.errors import Refusal
-from claykettle.core.methods.registry import method_named
+from claykettle.core.methods.registry import all_methods, method_named
 from claykettle.formats.run_file import parse_options
 
 ETHANOL = {"equation": "C2H4 + H2O -> C2H5OH"}
@@ -98,3 +98,40 @@ class Bands(unittest.TestCase):
             with self.subTest(text), self.assertRaises(Refusal) as refused:
                 self.given(text)
             self.assertEqual(refused.exception.faults[0].path, "options.linear_density")
+
+
+class Forms(unittest.TestCase):
+    """What a form is made from: every usual value stands there as a person would type it."""
+
+    def test_every_usual_value_is_what_a_form_can_show_and_means_the_same_typed(self) -> None:
+        for method in all_methods().values():
+            for name, field in method.options.model_json_schema()["properties"].items():
+                usual = field.get("default")
+                with self.subTest(f"{method.name}.{name}"):
+                    self.assertNotIsInstance(usual, dict)
+                    declared = method.options.model_fields[name].default
+                    if isinstance(usual, str):
+                        self.assertEqual(usual, getattr(declared, "text", declared))
+
+    def test_a_range_of_temperatures_is_typed_as_people_write_it(self) -> None:
+        method = method_named("synthesis")
+        for text, low, high in (
+            ("135 to 136 °C", "135 °C", "136 °C"),
+            ("135-136 degC", "135 degC", "136 degC"),
+            ("135 °C – 136 °C", "135 °C", "136 °C"),
+            ("135 degC; 136 degC", "135 degC", "136 degC"),
+            ("-5 - -3 °C", "-5 °C", "-3 °C"),
+            ("135,5–136,5 °C", "135,5 °C", "136,5 °C"),
+        ):
+            with self.subTest(text):
+                read = parse_options(method, ETHANOL | {"literature_melting": text}).model_dump(mode="json")
+                self.assertEqual(read["literature_melting"], [low, high])
+        pair = parse_options(method, ETHANOL | {"literature_melting": ["92 degC", "93 degC"]})
+        self.assertEqual(pair.model_dump(mode="json")["literature_melting"], ["92 degC", "93 degC"])
+
+    def test_a_range_that_is_none_is_refused_at_its_field(self) -> None:
+        method = method_named("synthesis")
+        for text in ("135 °C", "hot", "", "135-136", "135 to", "135 to 136 g"):
+            with self.subTest(text), self.assertRaises(Refusal) as refused:
+                parse_options(method, ETHANOL | {"literature_melting": text})
+            self.assertTrue(refused.exception.faults[0].path.startswith("options.literature_melting"))

@@ -192,7 +192,7 @@
 					>Let me correct it</button
 				>
 				<button type="button" class="button" onclick={() => bench.confirm().then(focus)}>
-					<span class="figure">{bench.typed}</span>
+					<span class="figure">{bench.doubt.reading.text}</span>
 					{shows}
 				</button>
 			{:else if bench.fault}

@@ -80,10 +80,14 @@ export class Bench {
 		return () => this.#timers.forEach(clearInterval);
 	}
 
-	/** Keep what is being typed, so that a reload loses nothing. */
+	/**
+	 * Keep what is being typed, so that a reload loses nothing. A question is about one figure: typing another one
+	 * answers it, and that one is recorded by its own Enter.
+	 */
 	type(text: string): void {
 		this.typed = text;
 		this.fault = '';
+		if (this.doubt && this.doubt.reading.text !== text) this.doubt = null;
 		keep(this.#draft, text);
 	}
 

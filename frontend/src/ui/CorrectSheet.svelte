@@ -55,6 +55,7 @@
 			{id}
 			class="figure"
 			bind:value={text}
+			oninput={() => (said = NOTHING)}
 			inputmode="decimal"
 			autocomplete="off"
 			aria-invalid={fault !== ''}
@@ -91,7 +92,9 @@
 			{#if said.trouble}<p class="fault">{said.trouble}</p>{/if}
 			{#if said.doubt}
 				<p class="fault"><Sentence text={said.doubt} /></p>
-				<button type="button" class="button" onclick={() => submit(true)}>It is right all the same</button>
+				<button type="button" class="button" onclick={() => submit(true)}
+					><span class="figure">{text}</span> is right all the same</button
+				>
 			{/if}
 		</div>
 		<SheetEnds act="Correct" />

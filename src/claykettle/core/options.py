@@ -6,12 +6,23 @@ with its path, the JSON Schema of the run file and the form on the page.
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Mapping, Sequence
 from decimal import Decimal
 from functools import cached_property
 from typing import Annotated, Any, TypeVar
 
-from pydantic import BaseModel, ConfigDict, Field, PlainSerializer, PlainValidator, WithJsonSchema, model_validator
+from pydantic import (
+    BaseModel,
+    BeforeValidator,
+    ConfigDict,
+    Field,
+    PlainSerializer,
+    PlainValidator,
+    WithJsonSchema,
+    model_validator,
+)
+from pydantic.json_schema import GenerateJsonSchema
 from pydantic_core import PydanticCustomError
 
 from claykettle.core.chemistry.equation import Equation, balanced_equation
@@ -29,6 +40,16 @@ def in_words(choices: Mapping[str, str]) -> dict[str, Any]:
     return {"words": dict(choices)}
 
 
+class OptionsSchema(GenerateJsonSchema):
+    """The JSON Schema of options: a default stands in it as the run file writes it, not as the parsed value's parts."""
+
+    def encode_default(self, dft: Any) -> Any:
+        """A default as typed."""
+        if isinstance(dft, Quantity):
+            return _written(dft)
+        return dft.text if isinstance(dft, Formula | Reading | Equation) else super().encode_default(dft)
+
+
 class Options(BaseModel):
     """Base of every method's options: frozen, unknown fields refused, a list of the file taken as the tuple it is."""
 
@@ -40,6 +61,11 @@ class Options(BaseModel):
         if not isinstance(value, Mapping):
             return value
         return {name: tuple(row) if isinstance(row, list) else row for name, row in value.items()}
+
+    @classmethod
+    def model_json_schema(cls, *arguments: Any, **named: Any) -> dict[str, Any]:
+        """The JSON Schema of these options, as a form and a run file need it."""
+        return super().model_json_schema(*arguments, **{"schema_generator": OptionsSchema} | named)
 
     @cached_property
     def fingerprint(self) -> int:
@@ -216,6 +242,24 @@ GivenTemperature = Annotated[
     PlainSerializer(_written),
     WithJsonSchema(_either("temperature")),
 ]
+_BETWEEN = re.compile(r"(?<=[\d°CFK.,])\s*(?:–|—|-|\bto\b|\band\b|;)\s*(?=[-−+]?[\d.,])", re.IGNORECASE)
+
+
+def _ends(value: object) -> object:
+    """The two ends of a range that was typed as one text, such as `135–136 °C`; one unit serves both."""
+    if not isinstance(value, str):
+        return value
+    ends = [end.strip() for end in _BETWEEN.split(value, maxsplit=1)]
+    if len(ends) != 2:
+        raise field_error("range", "Type both ends and the unit, such as 135 to 136 °C.")
+    low, high = ends
+    unit = high[len(digits_of(high)) :].strip()
+    return (low if bears_unit(low) else f"{low} {unit}", high)
+
+
+TemperatureRange = Annotated[tuple[GivenTemperature, GivenTemperature], BeforeValidator(_ends)]
+"""Two temperatures, the lower first: a pair in a run file, or one text such as a person types it."""
+
 GivenLength = Annotated[
     Quantity, PlainValidator(_quantity("length")), PlainSerializer(_written), WithJsonSchema(_either("length"))
 ]

@@ -12,6 +12,8 @@ from claykettle.core.units import Unit, typed_unit, units_of
 
 LONGEST = 60
 LARGEST_EXPONENT = 30
+MOST_DIGITS = 20
+"""More than any instrument shows and any computer prints; what follows keeps every one of them."""
 
 # What lies beyond is no reading of a teaching laboratory but a slip (common practice), in SI: (lowest, highest).
 _BELIEVABLE: dict[str, tuple[str, str]] = {
@@ -146,6 +148,9 @@ def _decimal(match: re.Match[str]) -> tuple[Decimal, Decimal]:
     whole, _, decimals = digits.partition(".")
     if not (whole + decimals).isascii():
         raise refuse("not-a-number", f"'{_clip(digits)}' is not in digits 0 to 9.")
+    if len(whole + decimals) > MOST_DIGITS:
+        count = len(whole + decimals)
+        raise refuse("not-a-number", f"These are {count} digits, more than any instrument shows; type it again.")
     number = Decimal(f"{whole or '0'}.{decimals or '0'}").scaleb(exponent)
     sign = -1 if match["sign"] in ("-", "−") else 1
     return sign * number, Decimal(1).scaleb(exponent - len(decimals))

@@ -10,24 +10,40 @@ from pydantic_core import PydanticCustomError
 
 from claykettle.core.method import Method
 from claykettle.core.methods.registry import all_methods
+from claykettle.core.options import OptionsSchema
 from claykettle.core.reading import LONGEST
 from claykettle.core.run import INSTRUMENTS, reading_definition, reading_names
+from claykettle.core.wording import unseen
 
 FORMAT, VERSION = "clay-kettle/run", 1
 MOST_TRIALS, LONGEST_SERIES, LONGEST_TEXT = 200, 100, 4000
 
-Words = Annotated[str, StringConstraints(max_length=LONGEST_TEXT)]
-Name = Annotated[str, StringConstraints(max_length=120)]
+
+YEARS = range(1900, 9999)
+"""Years that every calendar and database reaches from every time zone."""
 
 
 def _is_moment(text: str) -> str:
     try:
-        datetime.fromisoformat(text)
+        moment = datetime.fromisoformat(text)
     except ValueError:
         raise PydanticCustomError("moment", "A time is written as 2026-03-05T18:42:10+01:00.") from None
+    if moment.year not in YEARS:
+        raise PydanticCustomError("moment", "A time lies in the years 1900 to 9998.")
     return text
 
 
+def _is_seen(text: str) -> str:
+    said = unseen(text, breaks=True)
+    if said:
+        raise PydanticCustomError("not-shown", "{text}", {"text": said})
+    return text
+
+
+Words = Annotated[str, StringConstraints(max_length=LONGEST_TEXT), AfterValidator(_is_seen)]
+Name = Annotated[str, StringConstraints(max_length=120), AfterValidator(_is_seen)]
+ShortName = Annotated[str, StringConstraints(max_length=60), AfterValidator(_is_seen)]
+Figure = Annotated[str, StringConstraints(max_length=80), AfterValidator(_is_seen)]
 Moment = Annotated[str, StringConstraints(max_length=40), AfterValidator(_is_moment)]
 
 
@@ -49,8 +65,8 @@ class HistoryModel(Model):
     text: str
     at: Moment | None = None
     by: Name | None = None
-    instrument: Name | None = None
-    corrects: Name | None = None
+    instrument: ShortName | None = None
+    corrects: Figure | None = None
     reason: Words | None = None
     half_width: Name | None = Field(
         default=None, description="Of the instrument that took it, where it is another than the run's."
@@ -113,7 +129,7 @@ def json_schema() -> dict[str, Any]:
     definitions: dict[str, Any] = {}
     refs: list[dict[str, str]] = []
     for model in alternatives:
-        schema = model.model_json_schema(ref_template="#/$defs/{model}")
+        schema = model.model_json_schema(ref_template="#/$defs/{model}", schema_generator=OptionsSchema)
         definitions |= schema.pop("$defs", {})
         definitions[model.__name__] = schema
         refs.append({"$ref": f"#/$defs/{model.__name__}"})

@@ -12,7 +12,8 @@ from datetime import datetime
 
 from sqlalchemy.orm import Session
 
-from claykettle.core.errors import refuse
+from claykettle.core.errors import Refusal, refuse
+from claykettle.core.wording import fault_in_name
 from claykettle.service.answers import answer_view
 from claykettle.service.runs import evaluation_of, find_run, iso
 from claykettle.service.sealing import FORMAT, record_hash, rows_of, seal
@@ -36,8 +37,9 @@ def sign(session: Session, now: datetime, run_uuid: str, *, uuid: str, name: str
         return run
     name = " ".join(name.split())[:LONGEST_NAME]
     covers = tuple(row.uuid for _, row in rows_of(run))
-    if not name:
-        raise refuse("empty", "Write your name: it stands below the record.", "name")
+    unnamed = fault_in_name(name, "name", "Write your name: it stands below the record.")
+    if unnamed is not None:
+        raise Refusal(unnamed)
     if not covers:
         raise refuse("nothing-to-sign", "Nothing is recorded yet; sign when the readings stand here.", "name")
     if any(row.name.casefold() == name.casefold() and row.covers == covers for row in run.signatures):

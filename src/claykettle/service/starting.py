@@ -15,6 +15,7 @@ from claykettle.core.options import Options
 from claykettle.core.procedure import Procedure, slots_of
 from claykettle.core.reading import Reading, parse_reading
 from claykettle.core.run import course_faults, reading_definition, usable_readings
+from claykettle.core.wording import fault_in_name
 from claykettle.formats.run_file import parse_options
 from claykettle.service.room import with_room
 from claykettle.service.runs import find_run
@@ -51,8 +52,9 @@ def start_run(
         return existing
     found = method_named(method)
     faults: list[Fault] = []
-    if not title.strip():
-        faults.append(Fault("empty", "title", "Give the run a name that the log can be found by."))
+    untitled = fault_in_name(title, "title", "Give the run a name that the log can be found by.")
+    if untitled is not None:
+        faults.append(untitled)
     bench, balance = session.get(Bench, bench_id), session.get(Instrument, balance_id)
     if bench is None:
         faults.append(Fault("unknown-bench", "bench_id", "This bench is not on the list any more; choose another."))

@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+import os
+from collections.abc import Callable, Sequence
 from datetime import UTC, datetime
 from pathlib import Path
+from typing import Any
 from urllib.parse import urlsplit
 
 from flask import Response, request, send_from_directory
+from flask.json.provider import DefaultJSONProvider
 from flask_openapi import Info, OpenAPI
 
 from claykettle import __version__
-from claykettle.formats.strict_json import LARGEST_FILE
+from claykettle.formats import strict_json
 from claykettle.store.database import Database
 from claykettle.web import afterwards, desks, planning, problems, run_files, runs, shelf, today
 from claykettle.web.context import Context
@@ -19,16 +22,37 @@ from claykettle.web.context import Context
 # blob: is a photograph that was dropped on the page; it never leaves it
 _POLICY = (
     "default-src 'self'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; "
-    "object-src 'none'; base-uri 'none'"
+    "object-src 'none'; base-uri 'none'; frame-ancestors 'none'"
 )
+
+OWN_NAMES = ("127.0.0.1", "localhost")
+"""What this machine calls itself: a page under another name that resolves to it may not read what is kept here."""
 
 
 def _now() -> datetime:
     return datetime.now(UTC)
 
 
-def create_app(database: Database, built: Path | None = None, clock: Callable[[], datetime] = _now) -> OpenAPI:
-    """The application on a migrated database. `built` is the folder of the built front end; tests move the clock."""
+class _StrictJson(DefaultJSONProvider):
+    """Bodies are read as run files are: a key that stands twice, half a character, any depth is a refusal."""
+
+    sort_keys = False
+
+    def loads(self, s: str | bytes, **kwargs: Any) -> Any:
+        """Parse a body. Raises Refusal."""
+        return strict_json.loads(s.encode() if isinstance(s, str) else s)
+
+
+def create_app(
+    database: Database,
+    built: Path | None = None,
+    clock: Callable[[], datetime] = _now,
+    hosts: Sequence[str] = (),
+) -> OpenAPI:
+    """The application on a migrated database. `built` is the folder of the built front end; tests move the clock.
+
+    It answers to this machine's own names and to `hosts`, and to no other name that may point here.
+    """
     app = OpenAPI(
         "claykettle",
         info=Info(title="Clay Kettle", version=__version__),
@@ -38,8 +62,9 @@ def create_app(database: Database, built: Path | None = None, clock: Callable[[]
         validation_error_model=problems.Problem,
     )
     app.openapi_version = "3.1.0"
-    app.config["MAX_CONTENT_LENGTH"] = LARGEST_FILE
-    app.json.sort_keys = False  # type: ignore[attr-defined]  # Flask's default provider has it
+    app.config["MAX_CONTENT_LENGTH"] = strict_json.LARGEST_FILE
+    app.config["TRUSTED_HOSTS"] = [*OWN_NAMES, *hosts]
+    app.json = _StrictJson(app)
     app.extensions["claykettle"] = Context(database, clock)
     problems.init_app(app)
     app.register_api(shelf.blueprint)
@@ -60,7 +85,8 @@ def _serve_pages(app: OpenAPI, built: Path | None) -> None:
         """A file of the front end, or its page for every address that the page itself routes."""
         if address.startswith("api/") or address == "api" or built is None:
             return problems.problem(404, "not-found", "There is nothing at this address.")
-        if address and (built / address).is_file():
+        # a name that is too long, or holds what no name may, is no file either
+        if address and os.path.isfile(built / address):  # noqa: PTH113
             response = send_from_directory(built, address)
             if address.startswith("assets/"):
                 response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
@@ -84,6 +110,7 @@ def _refuse_other_sites() -> Response | None:
 def _headers(response: Response) -> Response:
     response.headers["Content-Security-Policy"] = _POLICY
     response.headers["X-Content-Type-Options"] = "nosniff"
+    response.headers["X-Frame-Options"] = "DENY"
     response.headers["Referrer-Policy"] = "no-referrer"
     if request.path.startswith("/api/"):
         response.headers["Cache-Control"] = "no-store"

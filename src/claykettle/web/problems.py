@@ -8,7 +8,7 @@ from flask import Flask, Response, current_app
 from pydantic import BaseModel, ValidationError
 from sqlalchemy.exc import DBAPIError, IntegrityError, OperationalError, SQLAlchemyError
 from sqlalchemy.orm.exc import StaleDataError
-from werkzeug.exceptions import HTTPException
+from werkzeug.exceptions import HTTPException, SecurityError
 
 from claykettle.core.errors import Conflict, Doubt, Fault, KettleError, NotFound, Refusal
 
@@ -111,6 +111,8 @@ def _http(error: HTTPException) -> Any:
     if error.response is not None:
         return error.response
     status = error.code or 500
+    if isinstance(error, SecurityError):
+        return problem(status, "unknown-host", "This server does not answer to that name; use the address it printed.")
     code, title = _TITLES.get(status, ("http", error.name))
     return problem(status, code, title)
 

@@ -6,7 +6,7 @@ import csv
 import io
 import json
 
-from flask import Response, request
+from flask import Response, current_app, request
 from flask_openapi import APIBlueprint
 from pydantic import Field
 
@@ -52,12 +52,18 @@ def _opened(name: str, data: bytes) -> OpenedFileView:
     try:
         run = read_run(data)
         evaluate_run(run)
+        with here.database.transaction() as session:
+            now = here.clock()
+            kept = import_run(session, now, run)
+            run_view(kept, now)  # what cannot be shown is not kept
+            return OpenedFileView(name=name, uuid=kept.uuid, title=kept.title, faults=[])
     except Refusal as refusal:
         faults = [FaultView(code=row.code, path=row.path, message=row.message) for row in refusal.faults]
-        return OpenedFileView(name=name, uuid=None, title="", faults=faults)
-    with here.database.transaction() as session:
-        kept = import_run(session, here.clock(), run)
-        return OpenedFileView(name=name, uuid=kept.uuid, title=kept.title, faults=[])
+    except Exception as error:  # one file that breaks the program keeps no other out, and is named
+        current_app.logger.error("a file of an archive could not be opened", exc_info=error)
+        text = "Something went wrong in the program with this file; nothing of it was kept. The log has the details."
+        faults = [FaultView(code="unexpected", path="", message=text)]
+    return OpenedFileView(name=name, uuid=None, title="", faults=faults)
 
 
 class ChosenQuery(Query):

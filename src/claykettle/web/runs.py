@@ -274,9 +274,10 @@ def _change(use_case: Callable[..., Any], path: RunPath, body: Body, trial: str 
     now, values = here.clock(), body.model_dump()
     try:
         with here.database.transaction(trusting=True) as session:
-            run = use_case(session, now, path.uuid, **values)
+            # seen before it is committed: what cannot be shown is not kept
+            view = run_view(use_case(session, now, path.uuid, **values), now, trial)
     except (KettleError, IntegrityError):
         # what this process remembered may have been old: once more on what the store holds, locked
         with here.database.transaction() as session:
-            run = use_case(session, now, path.uuid, **values)
-    return answer(run_view(run, now, trial))
+            view = run_view(use_case(session, now, path.uuid, **values), now, trial)
+    return answer(view)

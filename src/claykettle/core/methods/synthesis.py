@@ -51,7 +51,7 @@ from claykettle.core.options import (
     FormulaField,
     GivenDensity,
     GivenRatio,
-    GivenTemperature,
+    TemperatureRange,
     field_error,
     known,
 )
@@ -214,8 +214,8 @@ class SynthesisOptions(ByEquation[Reagent]):
     reagents: tuple[Reagent, ...] = reagents_asked(
         "Reagents", "Such as C7H6O3; C4H6O3 1.08 g/mL; H3PO4 85 % 1.69 g/mL catalyst.", MOST_REAGENTS
     )
-    literature_melting: tuple[GivenTemperature, GivenTemperature] | None = Field(
-        default=None, title="Literature melting range", description="Such as 135 degC; 136 degC"
+    literature_melting: TemperatureRange | None = Field(
+        default=None, title="Literature melting range", description="Such as 135 to 136 °C."
     )
 
     @model_validator(mode="after")
