@@ -40,7 +40,7 @@ def _parser() -> argparse.ArgumentParser:
 
 
 def _evaluate(options: argparse.Namespace) -> int:
-    from claykettle.core.evaluation import evaluate_run
+    from claykettle.core.run import evaluate_run
     from claykettle.formats.evaluation_json import evaluation_document
 
     def document(run: Run) -> object:
@@ -52,8 +52,8 @@ def _evaluate(options: argparse.Namespace) -> int:
 def _suspects(options: argparse.Namespace) -> int:
     from dataclasses import asdict
 
-    from claykettle.core.evaluation import evaluate_run
     from claykettle.core.judgement.suspects import suspicion
+    from claykettle.core.run import evaluate_run
 
     def document(run: Run) -> object:
         trials = evaluate_run(run).trials

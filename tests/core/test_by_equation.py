@@ -9,9 +9,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from claykettle.core.errors import Refusal
-from claykettle.core.evaluation import TrialEvaluation, evaluate_run
-from claykettle.core.methods.by_equation import ByEquation, consumes, extents_of, portions, theoretical_kg
+from claykettle.core.methods.parts.by_equation import ByEquation, consumes, extents_of, portions, theoretical_kg
 from claykettle.core.methods.registry import method_named
+from claykettle.core.run import TrialEvaluation, evaluate_run
 from claykettle.formats.run_file import parse_options, run_from
 from tests.support.runs import value
 

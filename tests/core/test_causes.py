@@ -5,10 +5,11 @@ from __future__ import annotations
 import unittest
 from typing import Any
 
-from claykettle.core.causes import Cause, LineReplaced, OptionReplaced, ReadingScaled, ReadingShifted, replay
 from claykettle.core.chemistry.formula import parse_formula
-from claykettle.core.methods.hydrate import METHOD, HydrateOptions
-from claykettle.core.worksheet import Shape
+from claykettle.core.judgement.replay import replay
+from claykettle.core.method import Cause, LineReplaced, OptionReplaced, ReadingScaled, ReadingShifted
+from claykettle.core.methods.hydrate.method import METHOD, HydrateOptions
+from claykettle.core.sheet import Shape
 
 SHAPE = Shape(HydrateOptions(salt=parse_formula("ZnSO4"), accepted=parse_formula("ZnSO4.7H2O")))
 # kg: 1.657 g of sample, 0.930 g of residue, 0.727 g of water

@@ -6,7 +6,7 @@ import unittest
 from typing import Any
 
 from claykettle.core.errors import Refusal
-from claykettle.core.evaluation import TrialEvaluation, evaluate_run
+from claykettle.core.run import TrialEvaluation, evaluate_run
 from claykettle.formats.run_file import run_from
 from tests.support.runs import value
 

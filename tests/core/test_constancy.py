@@ -19,8 +19,8 @@ from claykettle.core.judgement.constancy import (
     settled_value,
     settling_half_width,
 )
-from claykettle.core.methods.hydrate import HydrateOptions
-from claykettle.core.reading import parse_reading
+from claykettle.core.methods.hydrate.method import HydrateOptions
+from claykettle.core.quantity import parse_reading
 
 
 def judged(*texts: str, process: Process = DRYING, tolerance: str = "0.005 g") -> tuple[str, str]:

@@ -8,9 +8,9 @@ from statistics import mean, stdev
 from typing import Any
 
 from claykettle.core.errors import Refusal
-from claykettle.core.evaluation import TrialEvaluation, evaluate_run
 from claykettle.core.judgement.suspects import suspicion
-from claykettle.core.methods.crystal_growth import METHOD
+from claykettle.core.methods.crystal_growth.method import METHOD
+from claykettle.core.run import TrialEvaluation, evaluate_run
 from claykettle.formats.run_file import read_run, run_from, write_run
 
 SLOW, FAST = (8.5, 7.0, 9.0, 6.5, 8.0), (2.5, 2.0, 3.0, 2.5, 2.0)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 import unittest
 
-from claykettle.core.judgement.dissolved import saturation_mol
+from claykettle.core.methods.parts.dissolved import saturation_mol
 
 
 class Saturation(unittest.TestCase):

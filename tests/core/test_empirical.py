@@ -12,8 +12,8 @@ from molmass import Formula as Independent
 from uncertainties import ufloat
 
 from claykettle.core.chemistry.formula import parse_formula
+from claykettle.core.desks.composition_sheet import composition_sheet, is_composition
 from claykettle.core.errors import Refusal
-from claykettle.core.judgement.composition_sheet import composition_sheet, is_composition
 from claykettle.core.judgement.empirical import formulas_near, small_indices
 
 TEXTBOOK = {

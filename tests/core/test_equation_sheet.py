@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import unittest
 
-from claykettle.core.chemistry.equation_sheet import EquationSheet, SpeciesLine, equation_sheet
+from claykettle.core.desks.equation_sheet import EquationSheet, SpeciesLine, equation_sheet
 from claykettle.core.errors import Refusal
 
 

@@ -10,8 +10,8 @@ from pathlib import Path
 from typing import Any
 
 import claykettle.core
-from claykettle.core.evaluation import evaluate_run
-from claykettle.core.judgement.composition_sheet import composition_sheet
+from claykettle.core.desks.composition_sheet import composition_sheet
+from claykettle.core.run import evaluate_run
 from claykettle.formats.run_file import run_from
 from tests.support.runs import ZINC, document
 

@@ -8,8 +8,8 @@ from decimal import Decimal
 
 import molmass
 
-from claykettle.core.chemistry.formula_sheet import formula_sheet
 from claykettle.core.chemistry.hydrates import all_hydrates
+from claykettle.core.desks.formula_sheet import formula_sheet
 from claykettle.core.errors import Refusal
 
 

@@ -7,9 +7,9 @@ import unittest
 from typing import Any
 
 from claykettle.core.errors import Refusal
-from claykettle.core.evaluation import TrialEvaluation, evaluate_run
 from claykettle.core.judgement.suspects import suspicion
 from claykettle.core.methods.registry import all_methods
+from claykettle.core.run import TrialEvaluation, evaluate_run
 from claykettle.formats.run_file import run_from, write_run
 from tests.support.runs import codes, value
 

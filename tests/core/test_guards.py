@@ -14,12 +14,12 @@ from decimal import Decimal
 
 from claykettle.core.chemistry.formula import Formula
 from claykettle.core.chemistry.hydrates import known_salts
-from claykettle.core.evaluation import TrialEvaluation, evaluate_run
 from claykettle.core.judgement.digits import swapped
 from claykettle.core.judgement.plausibility import Weighing, question
-from claykettle.core.methods.hydrate import METHOD, HydrateOptions, water_fraction
-from claykettle.core.reading import Reading, parse_reading
-from claykettle.core.run import Entry, Run, TrialRecord, Window, reading_definition
+from claykettle.core.method import Window
+from claykettle.core.methods.hydrate.method import METHOD, HydrateOptions, water_fraction
+from claykettle.core.quantity import Reading, parse_reading
+from claykettle.core.run import Entry, Run, TrialEvaluation, TrialRecord, evaluate_run, reading_definition
 from tests.support.runs import codes, evaluated
 
 HALF_WIDTH = Decimal("0.000001")

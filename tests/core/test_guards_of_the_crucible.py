@@ -8,11 +8,11 @@ import unittest
 from decimal import Decimal
 from typing import Any
 
-from claykettle.core.evaluation import evaluate_run
 from claykettle.core.judgement.plausibility import Question, Weighing, question
+from claykettle.core.method import Window
 from claykettle.core.methods.registry import method_named
-from claykettle.core.reading import parse_reading
-from claykettle.core.run import Entry, Run, TrialRecord, Window, reading_definition
+from claykettle.core.quantity import parse_reading
+from claykettle.core.run import Entry, Run, TrialRecord, evaluate_run, reading_definition
 
 HALF_WIDTH = Decimal("0.000001")
 OPTIONS: dict[str, dict[str, Any]] = {

@@ -10,10 +10,11 @@ from typing import Any, ClassVar
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from claykettle.core import causes
 from claykettle.core.chemistry.formula import parse_formula
-from claykettle.core.methods.hydrate import METHOD, WATER, HydrateOptions, HydrateTruth, bench
-from claykettle.core.worksheet import Shape
+from claykettle.core.judgement import replay as replaying
+from claykettle.core.method import Cause, LineReplaced, OptionReplaced, ReadingScaled
+from claykettle.core.methods.hydrate.method import METHOD, WATER, HydrateOptions, HydrateTruth, bench
+from claykettle.core.sheet import Shape
 from tests.support.runs import ZINC, codes, evaluated, evaluation
 
 ZINC_TRUTH = HydrateTruth(0.031204, 0.001657, 7 * WATER.molar_mass / parse_formula("ZnSO4").molar_mass)
@@ -227,7 +228,7 @@ class Causes(unittest.TestCase):
         self.assertEqual({cause.code for cause in METHOD.causes}, set(self.SIGNS))
         for cause in METHOD.causes:
             with self.subTest(cause.code):
-                replay = causes.replay(METHOD, shape, readings, cause, cause.usual, "water_ratio")
+                replay = replaying.replay(METHOD, shape, readings, cause, cause.usual, "water_ratio")
                 self.assertAlmostEqual(replay.before, 7, places=6)
                 self.assertEqual((replay.shift > 0) - (replay.shift < 0), self.SIGNS[cause.code])
 
@@ -235,25 +236,25 @@ class Causes(unittest.TestCase):
         shape = Shape(HydrateOptions(salt=parse_formula("ZnSO4")))
         readings = bench(shape, ZINC_TRUTH, {})
         for cause in METHOD.causes:
-            small = causes.replay(METHOD, shape, readings, cause, cause.usual / 2, "water_ratio").shift
-            large = causes.replay(METHOD, shape, readings, cause, cause.usual, "water_ratio").shift
+            small = replaying.replay(METHOD, shape, readings, cause, cause.usual / 2, "water_ratio").shift
+            large = replaying.replay(METHOD, shape, readings, cause, cause.usual, "water_ratio").shift
             self.assertGreater(abs(large), abs(small))
 
     def test_lines_and_options_can_be_replaced_and_readings_scaled(self) -> None:
         shape = Shape(HydrateOptions(salt=parse_formula("ZnSO4"), accepted=parse_formula("ZnSO4.7H2O")))
         readings = bench(shape, ZINC_TRUTH, {})
-        nothing_lost = causes.Cause("x", "x", causes.LineReplaced({"water_mass": lambda **_: 0.0}))
-        self.assertEqual(causes.replay(METHOD, shape, readings, nothing_lost, 0, "water_ratio").after, 0)
-        other_salt = causes.Cause("x", "x", causes.OptionReplaced("salt", parse_formula("MgSO4")))
-        ratio = causes.replay(METHOD, shape, readings, other_salt, 0, "water_ratio").after
+        nothing_lost = Cause("x", "x", LineReplaced({"water_mass": lambda **_: 0.0}))
+        self.assertEqual(replaying.replay(METHOD, shape, readings, nothing_lost, 0, "water_ratio").after, 0)
+        other_salt = Cause("x", "x", OptionReplaced("salt", parse_formula("MgSO4")))
+        ratio = replaying.replay(METHOD, shape, readings, other_salt, 0, "water_ratio").after
         self.assertAlmostEqual(ratio, 7 * parse_formula("MgSO4").molar_mass / parse_formula("ZnSO4").molar_mass)
-        scaled = causes.Cause("x", "x", causes.ReadingScaled("vessel_sample"))
-        self.assertGreater(causes.replay(METHOD, shape, readings, scaled, 0.001, "water_ratio").shift, 0)
+        scaled = Cause("x", "x", ReadingScaled("vessel_sample"))
+        self.assertGreater(replaying.replay(METHOD, shape, readings, scaled, 0.001, "water_ratio").shift, 0)
 
     def test_a_choice_that_flips_is_reported(self) -> None:
         shape = Shape(HydrateOptions(salt=parse_formula("ZnSO4")))
         cause = next(cause for cause in METHOD.causes if cause.code == "not-fully-heated")
-        replay = causes.replay(METHOD, shape, bench(shape, ZINC_TRUTH, {}), cause, 0.3, "water_ratio")
+        replay = replaying.replay(METHOD, shape, bench(shape, ZINC_TRUTH, {}), cause, 0.3, "water_ratio")
         self.assertIn("taken_ratio", replay.flips)
 
 

@@ -8,25 +8,23 @@ from collections.abc import Callable, Iterator
 from dataclasses import replace
 from typing import Any
 
-from claykettle.core import causes
 from claykettle.core.errors import Refusal
-from claykettle.core.method import Method
-from claykettle.core.methods.combination import CombinationTruth
-from claykettle.core.methods.composition import CompositionTruth
-from claykettle.core.methods.crystal_growth import CrystalGrowthTruth
-from claykettle.core.methods.decomposition import DecompositionTruth
-from claykettle.core.methods.gas_by_mass_loss import MassLossTruth
-from claykettle.core.methods.gas_density import GasDensityTruth
-from claykettle.core.methods.gas_over_water import GasOverWaterTruth, TubeSetting
-from claykettle.core.methods.hydrate import HydrateTruth
-from claykettle.core.methods.precipitation import PrecipitationTruth
-from claykettle.core.methods.recrystallization import RecrystallizationTruth
+from claykettle.core.judgement import replay as replaying
+from claykettle.core.method import Cause, Method
+from claykettle.core.methods.combination.method import CombinationTruth
+from claykettle.core.methods.composition.method import CompositionTruth
+from claykettle.core.methods.crystal_growth.method import CrystalGrowthTruth
+from claykettle.core.methods.decomposition.method import DecompositionTruth
+from claykettle.core.methods.gas_by_mass_loss.method import MassLossTruth
+from claykettle.core.methods.gas_density.method import GasDensityTruth
+from claykettle.core.methods.gas_over_water.method import GasOverWaterTruth, TubeSetting
+from claykettle.core.methods.hydrate.method import HydrateTruth
+from claykettle.core.methods.precipitation.method import PrecipitationTruth
+from claykettle.core.methods.recrystallization.method import RecrystallizationTruth
 from claykettle.core.methods.registry import all_methods, method_named
-from claykettle.core.methods.synthesis import SynthesisTruth
-from claykettle.core.procedure import shipped_procedures, slots_of
-from claykettle.core.rule import compute
-from claykettle.core.run import reading_names
-from claykettle.core.worksheet import Shape
+from claykettle.core.methods.synthesis.method import SynthesisTruth
+from claykettle.core.run import reading_names, shipped_procedures, slots_of
+from claykettle.core.sheet import Shape, compute
 from tests.support.dimensions import check_dimensions
 
 
@@ -115,12 +113,12 @@ def weighings(method: Method, shape: Shape, draw: random.Random) -> dict[str, An
     }
 
 
-def shape_with(method: Method, cause: causes.Cause) -> Shape:
+def shape_with(method: Method, cause: Cause) -> Shape:
     """The first form of a method in which a cause moves the key result, else one in which it can happen at all."""
     rows = [shape for shape in method.shapes() if cause.when(shape.options)] or [next(method.shapes())]
     for shape in rows:
         readings = method.bench(shape, TRUTHS[method.name](random.Random(1)), {})
-        if causes.replay(method, shape, readings, cause, cause.usual, method.key(shape.options)).shift:
+        if replaying.replay(method, shape, readings, cause, cause.usual, method.key(shape.options)).shift:
             return shape
     return rows[0]
 
@@ -176,7 +174,7 @@ class Causes(unittest.TestCase):
                 shape = shape_with(method, cause)
                 readings = method.bench(shape, TRUTHS[method.name](random.Random(1)), {})
                 with self.subTest(method=method.name, cause=cause.code):
-                    found = causes.replay(method, shape, readings, cause, cause.usual, method.key(shape.options))
+                    found = replaying.replay(method, shape, readings, cause, cause.usual, method.key(shape.options))
                     self.assertGreater(abs(found.shift), 0)
 
 

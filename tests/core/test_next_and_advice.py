@@ -5,10 +5,10 @@ from __future__ import annotations
 import unittest
 from decimal import Decimal
 
-from claykettle.core.evaluation import TrialEvaluation
 from claykettle.core.judgement.advice import advise
 from claykettle.core.judgement.next_heating import what_follows
-from claykettle.core.methods.hydrate import METHOD
+from claykettle.core.methods.hydrate.method import METHOD
+from claykettle.core.run import TrialEvaluation
 from tests.support.runs import ZINC, codes, evaluated, run
 
 WIDTHS = {"balance": Decimal("0.000001")}

@@ -8,8 +8,8 @@ from math import sqrt
 from hypothesis import given
 from hypothesis import strategies as st
 
+from claykettle.core.desks.photograph import Ends, measured
 from claykettle.core.errors import Refusal
-from claykettle.core.photograph import Ends, measured
 
 BAR: Ends = ((100.0, 650.0), (300.0, 650.0))
 

@@ -8,8 +8,8 @@ from statistics import mean, stdev
 from typing import Any
 
 from claykettle.core.errors import Refusal
-from claykettle.core.evaluation import Evaluation, TrialEvaluation, evaluate_run
 from claykettle.core.methods.registry import method_named
+from claykettle.core.run import Evaluation, TrialEvaluation, evaluate_run
 from claykettle.formats.run_file import read_run, run_from, write_run
 from tests.support.runs import value
 

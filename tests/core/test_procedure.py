@@ -6,17 +6,17 @@ import unittest
 
 from claykettle.core.errors import Refusal
 from claykettle.core.methods.registry import all_methods
-from claykettle.core.procedure import (
+from claykettle.core.run import (
     Piece,
     Progress,
     parse_procedure,
     procedure_body,
+    reading_names,
     shipped_pieces,
     shipped_procedures,
     slots_of,
     steps_of,
 )
-from claykettle.core.run import reading_names
 
 HYDRATE = next(row for row in shipped_procedures() if row.method == "hydrate")
 LOSING, CONSTANT = [("still-losing", "vessel_residue")], [("constant-mass", "vessel_residue")]

@@ -7,8 +7,15 @@ from itertools import product
 from typing import Any
 
 from claykettle.core.methods.registry import method_named
-from claykettle.core.procedure import Procedure, Progress, shipped_procedures, slots_of, steps_of
-from claykettle.core.run import course_faults, usable_readings
+from claykettle.core.run import (
+    Procedure,
+    Progress,
+    course_faults,
+    shipped_procedures,
+    slots_of,
+    steps_of,
+    usable_readings,
+)
 from claykettle.formats.run_file import parse_options
 
 PROCEDURES = {row.method: row for row in shipped_procedures()}

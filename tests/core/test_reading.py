@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from claykettle.core.errors import Refusal
-from claykettle.core.reading import bears_unit, parse_half_width, parse_reading
+from claykettle.core.quantity import bears_unit, parse_half_width, parse_reading
 
 
 class Typed(unittest.TestCase):

@@ -12,9 +12,9 @@ from hypothesis.strategies import floats, sampled_from
 from claykettle.core.chemistry.formula import parse_formula
 from claykettle.core.chemistry.solubility import CELSIUS, built_in_curves, curve_for, curve_named
 from claykettle.core.errors import Refusal
-from claykettle.core.evaluation import TrialEvaluation, evaluate_run
 from claykettle.core.judgement.suspects import suspicion
-from claykettle.core.methods.recrystallization import METHOD
+from claykettle.core.methods.recrystallization.method import METHOD
+from claykettle.core.run import TrialEvaluation, evaluate_run
 from claykettle.formats.run_file import read_run, run_from, write_run
 from tests.support.runs import value
 

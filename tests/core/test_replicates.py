@@ -8,7 +8,7 @@ import unittest
 from uncertainties import ufloat
 
 from claykettle.core.judgement.replicates import compare, judge_alike, judge_replicates
-from claykettle.core.units import unit
+from claykettle.core.quantity import unit
 
 LABELS = ("1", "2", "3", "4")
 

@@ -8,7 +8,7 @@ from claykettle.core.judgement.alike import question_of_alike
 from claykettle.core.judgement.question import Question
 from claykettle.core.judgement.room import ROOM_SLOTS, expected_pa, question_of_room
 from claykettle.core.methods.registry import method_named
-from claykettle.core.reading import parse_reading
+from claykettle.core.quantity import parse_reading
 from tests.support.runs import evaluation
 
 

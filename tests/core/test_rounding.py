@@ -8,7 +8,7 @@ from decimal import Decimal
 from hypothesis import given
 from hypothesis import strategies as st
 
-from claykettle.core.rounding import exact, intermediate, round_significant, round_to_place, with_uncertainty
+from claykettle.core.quantity import exact, intermediate, round_significant, round_to_place, with_uncertainty
 
 
 class PublishedRules(unittest.TestCase):

@@ -6,7 +6,7 @@ import unittest
 from typing import ClassVar
 
 from claykettle.core.errors import WorksheetError
-from claykettle.core.rule import compute, substitute
+from claykettle.core.sheet import compute, substitute
 
 VALUES = {"vessel": 30.0, "vessel + sample": 32.0, "vessel + residue": 31.0, "sample": 2.0}
 

@@ -6,8 +6,8 @@ import unittest
 
 from pydantic import ValidationError
 
+from claykettle.core.method import LIMITS, Setting
 from claykettle.core.methods.registry import all_methods
-from claykettle.core.setting import LIMITS, Setting
 
 BEYOND = {
     "wanted": ("0 %", "150 %"), "temperature": ("-5 degC", "294 degC"), "barometer": ("12 hPa", "1013 kPa"),

@@ -13,14 +13,12 @@ from hypothesis import given, settings
 from hypothesis.strategies import floats, sampled_from
 
 from claykettle.core.errors import Refusal
-from claykettle.core.evaluation import evaluate_run
+from claykettle.core.method import Setting
 from claykettle.core.methods.registry import all_methods, method_named
 from claykettle.core.planning.bounds import bounds
 from claykettle.core.planning.probe import Instruments, Probe, last
 from claykettle.core.planning.sizing import Sizing, size
-from claykettle.core.procedure import shipped_procedures, slots_of
-from claykettle.core.run import shape_of, usable_readings
-from claykettle.core.setting import Setting
+from claykettle.core.run import evaluate_run, shape_of, shipped_procedures, slots_of, usable_readings
 from claykettle.formats.run_file import run_from
 
 WIDTHS = {

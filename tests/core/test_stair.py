@@ -5,7 +5,7 @@ from __future__ import annotations
 import unittest
 from typing import Any
 
-from claykettle.core.stair import Loss, losses, stair
+from claykettle.core.run import Loss, losses, stair
 from tests.support.runs import ZINC, evaluated
 
 

@@ -9,7 +9,7 @@ from pydantic import ValidationError
 
 from claykettle.core.chemistry.concentrates import concentrate_of
 from claykettle.core.planning.stock import Recipe, Wish, recipe
-from claykettle.core.procedure import kit_of, shipped_procedures
+from claykettle.core.run import kit_of, shipped_procedures
 
 
 def made(**wish: Any) -> Recipe:

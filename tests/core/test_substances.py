@@ -14,10 +14,10 @@ from claykettle.core.chemistry.substances import (
     shipped_substances,
     streams,
 )
-from claykettle.core.evaluation import evaluate_run
+from claykettle.core.method import Remain
 from claykettle.core.methods.registry import all_methods
 from claykettle.core.planning.waste import formulas_of, waste_sheet
-from claykettle.core.remains import Remain
+from claykettle.core.run import evaluate_run
 from claykettle.formats.run_file import run_from
 from tests.core.test_composition import document as cobalt
 from tests.core.test_precipitation import document as blanc_fixe

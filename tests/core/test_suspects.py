@@ -6,15 +6,13 @@ import random
 import unittest
 from typing import Any
 
-from claykettle.core.causes import ReadingScaled, ReadingShifted, TruthChanged, replay
 from claykettle.core.errors import Refusal
+from claykettle.core.judgement.replay import replay
 from claykettle.core.judgement.suspects import Suspect, Suspicion, result_at, suspicion
-from claykettle.core.method import Method, Trial
+from claykettle.core.method import Method, ReadingScaled, ReadingShifted, Trial, TruthChanged
 from claykettle.core.methods.registry import all_methods
-from claykettle.core.reading import Reading, parse_reading
-from claykettle.core.uncertainty import nominal, reading_variable
-from claykettle.core.units import unit
-from claykettle.core.worksheet import Shape
+from claykettle.core.quantity import Reading, nominal, parse_reading, reading_variable, unit
+from claykettle.core.sheet import Shape
 from tests.core.test_crucible_methods import run, soda, tin
 from tests.core.test_methods import TRUTHS, shape_with, truth_for
 

@@ -6,7 +6,7 @@ import unittest
 from typing import Any
 
 from claykettle.core.errors import Refusal
-from claykettle.core.evaluation import Evaluation, TrialEvaluation, evaluate_run
+from claykettle.core.run import Evaluation, TrialEvaluation, evaluate_run
 from claykettle.formats.run_file import read_run, run_from, write_run
 from tests.support.runs import value
 

@@ -6,7 +6,7 @@ import unittest
 
 import pint
 
-from claykettle.core.units import si_symbol, typed_unit, typed_units, unit, units_of
+from claykettle.core.quantity import si_symbol, typed_unit, typed_units, unit, units_of
 
 REGISTRY = pint.UnitRegistry()
 NAMES = {

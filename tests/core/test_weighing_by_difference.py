@@ -12,8 +12,8 @@ from typing import Any
 
 from claykettle.core.method import Method
 from claykettle.core.methods.registry import all_methods
-from claykettle.core.uncertainty import nominal
-from claykettle.core.worksheet import Shape, Values
+from claykettle.core.quantity import nominal
+from claykettle.core.sheet import Shape, Values
 from tests.core.test_crucible_methods import run, soda, tin
 from tests.core.test_methods import TRUTHS, forms, weighings
 

@@ -7,8 +7,8 @@ import unittest
 from typing import Any
 
 from claykettle.core.errors import WorksheetError
-from claykettle.core.uncertainty import nominal, reading_variable, shares, standard_uncertainty, variances
-from claykettle.core.worksheet import Page, Pick, Shape
+from claykettle.core.quantity import nominal, reading_variable, shares, standard_uncertainty, variances
+from claykettle.core.sheet import Page, Pick, Shape
 from tests.support.dimensions import check_dimensions
 
 NOTHING = Shape(options=None)

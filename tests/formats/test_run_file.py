@@ -7,7 +7,7 @@ import unittest
 from typing import Any
 
 from claykettle.core.errors import Refusal
-from claykettle.core.evaluation import evaluate_run
+from claykettle.core.run import evaluate_run
 from claykettle.formats.run_file import read_run, run_document, run_from, write_run
 from tests.support.runs import ZINC, document
 

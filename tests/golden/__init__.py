@@ -10,7 +10,7 @@ import json
 from pathlib import Path
 from typing import Any
 
-from claykettle.core.evaluation import evaluate_run
+from claykettle.core.run import evaluate_run
 from claykettle.formats.evaluation_json import evaluation_document
 from claykettle.formats.run_file import read_run
 

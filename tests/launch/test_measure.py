@@ -5,7 +5,7 @@ from __future__ import annotations
 import unittest
 from unittest.mock import patch
 
-from claykettle.core.evaluation import figures_of
+from claykettle.core.run import figures_of
 from claykettle.formats.run_file import read_run
 from claykettle.launch.measure.evaluating import RUN_FILE, by_hand
 from claykettle.launch.measure.page import measured

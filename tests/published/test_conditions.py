@@ -21,7 +21,7 @@ from claykettle.core.chemistry.conditions import (
 )
 from claykettle.core.chemistry.gases import all_gases, henry_of, known_gas
 from claykettle.core.errors import Refusal
-from claykettle.core.units import unit
+from claykettle.core.quantity import unit
 
 # CRC Handbook of Chemistry and Physics, vapour pressure of water in kPa by °C (from memory).
 HANDBOOK_KPA = {

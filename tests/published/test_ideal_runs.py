@@ -9,7 +9,7 @@ from typing import Any
 from molmass import Formula as Independent
 
 from claykettle.core.chemistry.hydrates import all_hydrates
-from claykettle.core.evaluation import TrialEvaluation
+from claykettle.core.run import TrialEvaluation
 from tests.core.test_crucible_methods import run
 
 VESSEL = 24.3180

@@ -12,7 +12,7 @@ import unittest
 from dataclasses import dataclass, field
 from typing import Any
 
-from claykettle.core.evaluation import TrialEvaluation, evaluate_run
+from claykettle.core.run import TrialEvaluation, evaluate_run
 from claykettle.formats.run_file import run_from
 
 OPENSTAX, BALL, AVERILL, CK12 = "Chemistry 2e", "Beginning Chemistry", "Principles of General Chemistry", "CK-12"

@@ -10,7 +10,7 @@ from __future__ import annotations
 import unittest
 from dataclasses import dataclass
 
-from claykettle.core.evaluation import TrialEvaluation, evaluate_run
+from claykettle.core.run import TrialEvaluation, evaluate_run
 from claykettle.formats.run_file import run_from
 from tests.support.runs import value
 

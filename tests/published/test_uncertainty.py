@@ -11,9 +11,9 @@ from typing import Any
 import scipy.stats
 
 from claykettle.core.judgement.replicates import agreement, chi_squared_tail
-from claykettle.core.methods.hydrate import METHOD
-from claykettle.core.uncertainty import nominal, reading_variable, standard_uncertainty
-from claykettle.core.worksheet import Page, Shape
+from claykettle.core.methods.hydrate.method import METHOD
+from claykettle.core.quantity import nominal, reading_variable, standard_uncertainty
+from claykettle.core.sheet import Page, Shape
 from tests.support.runs import ZINC, evaluated, run
 
 ROOT3 = math.sqrt(3)

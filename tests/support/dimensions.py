@@ -6,8 +6,8 @@ from typing import Any
 
 import pint
 
-from claykettle.core.units import si_symbol
-from claykettle.core.worksheet import LineDef, Pick, Worksheet
+from claykettle.core.quantity import si_symbol
+from claykettle.core.sheet import LineDef, Pick, Worksheet
 
 REGISTRY = pint.UnitRegistry()
 _NAMES = {

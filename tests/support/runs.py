@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from claykettle.core.evaluation import Evaluation, TrialEvaluation, evaluate_run
-from claykettle.core.run import Run
+from claykettle.core.run import Evaluation, Run, TrialEvaluation, evaluate_run
 from claykettle.formats.run_file import run_from
 
 ZINC = {"vessel": "31.204 g", "vessel_sample": "32.861 g", "vessel_residue": ["32.151 g", "32.136 g", "32.134 g"]}

@@ -11,8 +11,8 @@ from uuid import uuid4
 
 from sqlalchemy import select
 
-from claykettle.core.evaluation import evaluate_run
 from claykettle.core.methods.registry import all_methods
+from claykettle.core.run import evaluate_run
 from claykettle.formats.run_file import read_run
 from claykettle.store.tables import ReadingRow
 from tests.support.runs import document

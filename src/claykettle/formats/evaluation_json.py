@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from claykettle.core.evaluation import Evaluation, Result, TrialEvaluation
+from claykettle.core.run import Evaluation, Result, TrialEvaluation
 from claykettle.core.verdict import Candidate, Verdict
 
 

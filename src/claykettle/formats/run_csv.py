@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from typing import Any
 
-from claykettle.core.evaluation import Evaluation
-from claykettle.core.run import Observation
+from claykettle.core.method import Observation
+from claykettle.core.run import Evaluation
 
 HEADER = (
     "kind",

@@ -10,18 +10,15 @@ from typing import Any, TypeVar, cast
 from pydantic import ValidationError
 
 from claykettle.core.errors import Fault, Refusal, join
-from claykettle.core.method import Method
+from claykettle.core.method import Method, Observation, Options, Window
 from claykettle.core.methods.registry import method_named
-from claykettle.core.options import Options
-from claykettle.core.reading import Reading, parse_half_width, parse_reading
+from claykettle.core.quantity import Reading, parse_half_width, parse_reading
 from claykettle.core.run import (
     INSTRUMENTS,
     Entry,
-    Observation,
     ProcedureUse,
     Run,
     TrialRecord,
-    Window,
     depends_on_options,
     reading_definition,
     reading_names,

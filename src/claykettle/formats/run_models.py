@@ -8,10 +8,9 @@ from typing import Annotated, Any, Literal
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, JsonValue, StringConstraints, create_model
 from pydantic_core import PydanticCustomError
 
-from claykettle.core.method import Method
+from claykettle.core.method import Method, OptionsSchema
 from claykettle.core.methods.registry import all_methods
-from claykettle.core.options import OptionsSchema
-from claykettle.core.reading import LONGEST
+from claykettle.core.quantity import LONGEST
 from claykettle.core.run import INSTRUMENTS, reading_definition, reading_names
 from claykettle.core.wording import unseen
 

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from claykettle.core.evaluation import Evaluation, TrialEvaluation
 from claykettle.core.judgement.advice import advise
 from claykettle.core.judgement.limits import label_of, limiting_sentence
+from claykettle.core.run import Evaluation, TrialEvaluation
 from claykettle.service.runs import evaluation_of
 from claykettle.service.views import (
     AnswerView,

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from claykettle.core.evaluation import Evaluation, Result, Summary
 from claykettle.core.judgement.predictions import PREDICTION, Prediction, judge_predictions
-from claykettle.core.rounding import COVERAGE, exact, figures
+from claykettle.core.quantity import COVERAGE, exact, figures
+from claykettle.core.run import Evaluation, Result, Summary
 from claykettle.service.runs import core_run, evaluation_of
 from claykettle.service.views import ComparedResultView, ComparisonRowView, ComparisonView, MeanView
 from claykettle.store.records import StoredRun

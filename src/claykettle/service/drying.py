@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 
 from claykettle.core.methods.registry import method_named
-from claykettle.core.procedure import PlannedStep
+from claykettle.core.run import PlannedStep
 from claykettle.service.present import rest_of, timer_end
 from claykettle.service.runs import iso
 from claykettle.service.steps import events_of, planned_steps

@@ -8,8 +8,7 @@ from uuid import uuid4
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from claykettle.core.procedure import Procedure
-from claykettle.core.run import Entry, Run
+from claykettle.core.run import Entry, Procedure, Run
 from claykettle.formats.run_file import half_width_text, run_document
 from claykettle.service.runs import find_run
 from claykettle.service.shelf import procedure_for, the_day

@@ -11,30 +11,28 @@ from sqlalchemy.orm import Session
 
 from claykettle.core.chemistry.substances import Substance
 from claykettle.core.errors import Fault, Refusal, refuse
-from claykettle.core.evaluation import evaluate_run
-from claykettle.core.method import Method
+from claykettle.core.method import Method, Options, Setting
 from claykettle.core.methods.registry import all_methods, method_named
-from claykettle.core.options import Options
 from claykettle.core.planning.probe import Instruments
 from claykettle.core.planning.sizing import size, totals
 from claykettle.core.planning.stock import Recipe, Wish, recipe
 from claykettle.core.planning.waste import formulas_of
-from claykettle.core.procedure import Procedure, kit_of, slots_of
-from claykettle.core.reading import Reading, parse_half_width, parse_reading
-from claykettle.core.rounding import figures
+from claykettle.core.quantity import Reading, figures, parse_half_width, parse_reading, unit
 from claykettle.core.run import (
     INSTRUMENTS,
     Entry,
+    Procedure,
     Run,
     TrialRecord,
     course_faults,
+    evaluate_run,
+    kit_of,
     reading_definition,
     shape_of,
+    slots_of,
     usable_readings,
 )
-from claykettle.core.setting import Setting
-from claykettle.core.units import unit
-from claykettle.core.worksheet import Shape
+from claykettle.core.sheet import Shape
 from claykettle.formats.run_file import read_options
 from claykettle.service.room import standing_texts
 from claykettle.service.shelf import (

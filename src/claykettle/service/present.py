@@ -5,16 +5,22 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from datetime import datetime, timedelta
 
-from claykettle.core.evaluation import Evaluation, TrialEvaluation
+from claykettle.core.method import SeriesOptions
 from claykettle.core.methods.registry import method_named
-from claykettle.core.options import SeriesOptions
-from claykettle.core.procedure import PlannedStep, Procedure, school_titles
-from claykettle.core.reading import digits_of, parse_reading
-from claykettle.core.run import reading_definition
-from claykettle.core.stair import losses, stair, tread_label
-from claykettle.core.units import unit
+from claykettle.core.quantity import digits_of, parse_reading, unit
+from claykettle.core.run import (
+    Evaluation,
+    PlannedStep,
+    Procedure,
+    TrialEvaluation,
+    losses,
+    reading_definition,
+    school_titles,
+    stair,
+    tread_label,
+)
+from claykettle.core.sheet import ReadingDef
 from claykettle.core.verdict import Level, Verdict
-from claykettle.core.worksheet import ReadingDef
 from claykettle.service.answers import answer_view, run_answer, trial_view
 from claykettle.service.comparison import predictions_of
 from claykettle.service.record import next_label

@@ -9,16 +9,15 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from claykettle.core.errors import Conflict, Doubt, NotFound, Refusal, refuse
-from claykettle.core.evaluation import Evaluation
 from claykettle.core.judgement.alike import question_of_alike
 from claykettle.core.judgement.plausibility import Weighing, question
 from claykettle.core.judgement.predictions import PREDICTION, read_prediction
 from claykettle.core.judgement.question import Question
 from claykettle.core.methods.registry import method_named
-from claykettle.core.reading import Reading, parse_half_width, parse_reading
-from claykettle.core.run import reading_definition, with_hint
+from claykettle.core.quantity import Reading, parse_half_width, parse_reading
+from claykettle.core.run import Evaluation, reading_definition, with_hint
+from claykettle.core.sheet import ReadingDef
 from claykettle.core.verdict import Verdict
-from claykettle.core.worksheet import ReadingDef
 from claykettle.service.runs import SIGNED, evaluation_of, find_run, options_of, trial_of, with_unit
 from claykettle.service.steps import with_due_timer
 from claykettle.store.records import StoredObservation, StoredReading, StoredRun, StoredTrial

@@ -9,7 +9,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from claykettle.core.errors import Fault, NotFound, Refusal
-from claykettle.core.reading import parse_half_width, parse_reading
+from claykettle.core.quantity import parse_half_width, parse_reading
 from claykettle.core.run import INSTRUMENTS
 from claykettle.store.tables import Instrument
 

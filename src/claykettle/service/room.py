@@ -17,9 +17,8 @@ from sqlalchemy.orm import Session
 from claykettle.core.errors import Conflict, Doubt, NotFound, Refusal, refuse
 from claykettle.core.judgement.room import ROOM_SLOTS, expected_pa, question_of_room
 from claykettle.core.methods.registry import method_named
-from claykettle.core.procedure import slots_of
-from claykettle.core.reading import Reading, digits_of, parse_reading
-from claykettle.core.units import unit
+from claykettle.core.quantity import Reading, digits_of, parse_reading, unit
+from claykettle.core.run import slots_of
 from claykettle.service.register import KINDS
 from claykettle.service.runs import core_run, iso, procedure_of, with_unit
 from claykettle.service.shelf import instruments_by_kind, instruments_shown, the_day

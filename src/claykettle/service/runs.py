@@ -12,19 +12,18 @@ from typing import Any
 from sqlalchemy.orm import Session
 
 from claykettle.core.errors import NotFound
-from claykettle.core.evaluation import Evaluation, evaluate_run
+from claykettle.core.method import Observation, Options, Window
 from claykettle.core.methods.registry import method_named
-from claykettle.core.options import Options
-from claykettle.core.procedure import Procedure
-from claykettle.core.reading import bears_unit, parse_half_width, parse_reading
+from claykettle.core.quantity import bears_unit, parse_half_width, parse_reading
 from claykettle.core.run import (
     INSTRUMENTS,
     Entry,
-    Observation,
+    Evaluation,
+    Procedure,
     ProcedureUse,
     Run,
     TrialRecord,
-    Window,
+    evaluate_run,
     reading_definition,
 )
 from claykettle.formats.run_file import parse_options, run_document

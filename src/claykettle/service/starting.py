@@ -9,12 +9,10 @@ from typing import Any
 from sqlalchemy.orm import Session
 
 from claykettle.core.errors import Fault, Refusal
-from claykettle.core.method import Method
+from claykettle.core.method import Method, Options
 from claykettle.core.methods.registry import method_named
-from claykettle.core.options import Options
-from claykettle.core.procedure import Procedure, slots_of
-from claykettle.core.reading import Reading, parse_reading
-from claykettle.core.run import course_faults, reading_definition, usable_readings
+from claykettle.core.quantity import Reading, parse_reading
+from claykettle.core.run import Procedure, course_faults, reading_definition, slots_of, usable_readings
 from claykettle.core.wording import fault_in_name
 from claykettle.formats.run_file import parse_options
 from claykettle.service.room import with_room

@@ -12,8 +12,7 @@ from sqlalchemy.orm import Session
 
 from claykettle.core.errors import refuse
 from claykettle.core.methods.registry import method_named
-from claykettle.core.procedure import PlannedStep, Progress, steps_of
-from claykettle.core.run import reading_labels, usable_readings
+from claykettle.core.run import PlannedStep, Progress, reading_labels, steps_of, usable_readings
 from claykettle.service.runs import evaluation_of, find_run, options_of, procedure_of, trial_of
 from claykettle.store.records import StoredObservation, StoredRun, StoredStepEvent, StoredTrial
 from claykettle.store.runs import keep

@@ -11,9 +11,9 @@ from sqlalchemy.orm import Session
 from claykettle.core.chemistry.formula import Formula, parse_formula
 from claykettle.core.chemistry.substances import OPEN, Register, Substance, streams
 from claykettle.core.errors import Conflict, Fault, Refusal
+from claykettle.core.method import Remain
 from claykettle.core.planning.waste import formulas_of, waste_sheet
-from claykettle.core.reading import parse_reading
-from claykettle.core.remains import Remain
+from claykettle.core.quantity import parse_reading
 from claykettle.service.runs import evaluation_of
 from claykettle.service.views import RegisterView, RunSubstancesView, StreamView, SubstanceView, WasteView
 from claykettle.store.records import StoredRun

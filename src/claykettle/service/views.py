@@ -6,23 +6,21 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict
 
-from claykettle.core.chemistry.equation_sheet import EquationSheet
-from claykettle.core.evaluation import Result, Share
+from claykettle.core.desks.composition_sheet import CompositionSheet
+from claykettle.core.desks.equation_sheet import EquationSheet
+from claykettle.core.desks.photograph import PhotographSheet
 from claykettle.core.judgement.advice import Advice
-from claykettle.core.judgement.composition_sheet import CompositionSheet
 from claykettle.core.judgement.predictions import Prediction
 from claykettle.core.judgement.suspects import Suspicion
-from claykettle.core.method import Statement
-from claykettle.core.photograph import PhotographSheet
+from claykettle.core.method import Share, Statement
 from claykettle.core.pictures.pictures import Pictures
 from claykettle.core.pictures.reagent_table import ReagentTable
 from claykettle.core.planning.sizing import Sizing, Total
 from claykettle.core.planning.stock import Recipe
 from claykettle.core.planning.waste import WasteSheet
-from claykettle.core.procedure import KitLine
-from claykettle.core.stair import Loss, Tread
+from claykettle.core.run import KitLine, Loss, Result, Tread
+from claykettle.core.sheet import WorkingLine
 from claykettle.core.verdict import Candidate, Verdict
-from claykettle.core.worksheet import WorkingLine
 
 
 class View(BaseModel):

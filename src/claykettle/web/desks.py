@@ -8,10 +8,10 @@ from flask import Response
 from flask_openapi import APIBlueprint
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
-from claykettle.core.chemistry.equation_sheet import equation_sheet
-from claykettle.core.chemistry.formula_sheet import formula_sheet
-from claykettle.core.judgement.composition_sheet import composition_sheet, is_composition
-from claykettle.core.photograph import measured
+from claykettle.core.desks.composition_sheet import composition_sheet, is_composition
+from claykettle.core.desks.equation_sheet import equation_sheet
+from claykettle.core.desks.formula_sheet import formula_sheet
+from claykettle.core.desks.photograph import measured
 from claykettle.service.views import EquationSheetView, FormulaDeskView, FormulaSheetView, PhotographView
 from claykettle.web.context import Query, answer
 from claykettle.web.problems import Problem

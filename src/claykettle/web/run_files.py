@@ -11,7 +11,7 @@ from flask_openapi import APIBlueprint
 from pydantic import Field
 
 from claykettle.core.errors import Refusal
-from claykettle.core.evaluation import evaluate_run
+from claykettle.core.run import evaluate_run
 from claykettle.formats.archive import file_name, read_archive, write_archive
 from claykettle.formats.run_csv import csv_rows
 from claykettle.formats.run_file import read_run

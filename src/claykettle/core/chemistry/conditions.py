@@ -26,6 +26,9 @@ _LIQUID = (
     (-6.74694450e5, 110 / 3),
 )  # fmt: skip
 
+LOWEST_PA, HIGHEST_PA = 5.0e4, 1.08e5
+"""From a laboratory at 5500 m to the strongest high at sea level."""
+
 
 def vapour_pressure_pa(temperature_k: float) -> float:
     """Saturation pressure of water in Pa, 0 °C to 100 °C.

@@ -8,9 +8,8 @@ from decimal import Decimal
 from typing import Any
 
 from claykettle.core.method import Method, Trial
-from claykettle.core.rounding import figures
-from claykettle.core.uncertainty import reading_variable, spread_variable, standard_uncertainty
-from claykettle.core.worksheet import SETTLING, SPREAD
+from claykettle.core.quantity import figures, reading_variable, spread_variable, standard_uncertainty
+from claykettle.core.sheet import SETTLING, SPREAD
 
 FINER, LARGER = 10, 2
 WORTH = 0.98

@@ -7,9 +7,8 @@ from statistics import median
 
 from claykettle.core.judgement.digits import swapped
 from claykettle.core.judgement.question import Question
-from claykettle.core.reading import Reading
-from claykettle.core.rounding import figures
-from claykettle.core.worksheet import LineDef
+from claykettle.core.quantity import Reading, figures
+from claykettle.core.sheet import LineDef
 
 FAR, NEAR = 0.2, 0.05
 """A fifth off is no scatter of a practical; a swap explains it that brings it within a twentieth (common practice)."""

@@ -7,12 +7,10 @@ from dataclasses import dataclass
 from decimal import Decimal
 from typing import Any
 
-from claykettle.core.options import SeriesOptions
-from claykettle.core.reading import Reading
-from claykettle.core.rounding import plain
-from claykettle.core.uncertainty import Number, nominal
+from claykettle.core.method import SeriesOptions
+from claykettle.core.quantity import Number, Reading, nominal, plain
+from claykettle.core.sheet import Pick
 from claykettle.core.verdict import Verdict
-from claykettle.core.worksheet import Pick
 
 SETTLED_RULES = {
     "last": "last of {label}",

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from itertools import pairwise
 
 from claykettle.core.errors import Refusal
-from claykettle.core.reading import Reading, parse_reading
+from claykettle.core.quantity import Reading, parse_reading
 
 
 def swapped(reading: Reading) -> Iterator[Reading]:

@@ -10,7 +10,7 @@ from math import gcd
 
 from claykettle.core.chemistry.formula import parse_formula
 from claykettle.core.judgement.ratios import misfits
-from claykettle.core.uncertainty import Number
+from claykettle.core.quantity import Number
 from claykettle.core.verdict import Candidate, candidate
 
 Indices = tuple[int, ...]

@@ -14,7 +14,7 @@ from itertools import pairwise
 from claykettle.core.chemistry.formula import Formula, parse_formula
 from claykettle.core.chemistry.hydrates import known_salt
 from claykettle.core.chemistry.ion_tests import anion_test, flame
-from claykettle.core.rounding import exact
+from claykettle.core.quantity import exact
 from claykettle.core.verdict import Candidate, Verdict
 
 PARTED = 4.0

@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
-from claykettle.core.worksheet import Worksheet
+from claykettle.core.sheet import Worksheet
 
 if TYPE_CHECKING:
-    from claykettle.core.evaluation import Share
+    from claykettle.core.method import Share
 
 SETTLED = ".settling"
 

@@ -11,8 +11,7 @@ from decimal import Decimal
 
 from claykettle.core.judgement.constancy import milligrams
 from claykettle.core.method import Trial
-from claykettle.core.rounding import figures
-from claykettle.core.uncertainty import sensitivity
+from claykettle.core.quantity import figures, sensitivity
 from claykettle.core.verdict import Verdict
 
 WORTH = 0.5

@@ -16,10 +16,9 @@ from claykettle.core.judgement.digits import swapped
 from claykettle.core.judgement.question import Question
 from claykettle.core.judgement.room import question_of_room
 from claykettle.core.judgement.window import limits
-from claykettle.core.method import Trial
-from claykettle.core.reading import Reading, parse_reading
-from claykettle.core.run import Window
-from claykettle.core.worksheet import ReadingDef
+from claykettle.core.method import Trial, Window
+from claykettle.core.quantity import Reading, parse_reading
+from claykettle.core.sheet import ReadingDef
 
 GRAM = Decimal("0.001")
 VESSEL = (2 * GRAM, 400 * GRAM)

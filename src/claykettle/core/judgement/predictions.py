@@ -7,9 +7,8 @@ from dataclasses import dataclass
 
 from claykettle.core.chemistry.formula import parse_formula
 from claykettle.core.errors import Refusal, refuse
-from claykettle.core.rounding import COVERAGE, figures
-from claykettle.core.run import Observation
-from claykettle.core.units import Unit
+from claykettle.core.method import Observation
+from claykettle.core.quantity import COVERAGE, Unit, figures
 from claykettle.core.verdict import Candidate
 
 PREDICTION = "prediction"

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from claykettle.core.chemistry.formula import parse_formula
 from claykettle.core.method import Formulated
-from claykettle.core.uncertainty import Number, nominal, standard_uncertainty
+from claykettle.core.quantity import Number, nominal, standard_uncertainty
 from claykettle.core.verdict import Candidate, Verdict
 
 INSIDE = 2.0

@@ -7,9 +7,18 @@ from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
-from claykettle.core.rounding import COVERAGE, exact, figures, with_uncertainty
-from claykettle.core.uncertainty import Number, nominal, own_uncertainty, standard_uncertainty, weighted_mean
-from claykettle.core.units import Unit
+from claykettle.core.quantity import (
+    COVERAGE,
+    Number,
+    Unit,
+    exact,
+    figures,
+    nominal,
+    own_uncertainty,
+    standard_uncertainty,
+    weighted_mean,
+    with_uncertainty,
+)
 from claykettle.core.verdict import Verdict
 
 SIGNIFICANCE = 0.05

@@ -9,15 +9,14 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
-from claykettle.core.chemistry.conditions import ATMOSPHERE, station_pressure_pa
+from claykettle.core.chemistry.conditions import ATMOSPHERE, HIGHEST_PA, LOWEST_PA, station_pressure_pa
 from claykettle.core.judgement.question import Question
-from claykettle.core.reading import Reading
-from claykettle.core.units import unit, units_of
+from claykettle.core.quantity import Reading, unit, units_of
 
-LOWEST_PA, HIGHEST_PA = 5.0e4, 1.08e5
-"""From a laboratory at 5500 m to the strongest high at sea level."""
 WEATHER = (0.955, 1.035)
 """A high or a low moves the pressure at one place so far from the standard atmosphere's (common practice)."""
+
+
 ROOM_K = (278.15, 318.15)
 """From 5 °C to 45 °C: where somebody teaches."""
 

@@ -12,14 +12,20 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from claykettle.core.causes import Cause, LineReplaced, OptionReplaced, ReadingScaled, ReadingShifted, TruthChanged
-from claykettle.core.causes import replay as replayed
 from claykettle.core.errors import refuse
-from claykettle.core.method import Method, Trial
-from claykettle.core.rounding import exact, with_uncertainty
-from claykettle.core.uncertainty import Number, nominal, standard_uncertainty
-from claykettle.core.units import Unit, unit
-from claykettle.core.worksheet import SETTLING, Shape
+from claykettle.core.judgement.replay import replay as replayed
+from claykettle.core.method import (
+    Cause,
+    LineReplaced,
+    Method,
+    OptionReplaced,
+    ReadingScaled,
+    ReadingShifted,
+    Trial,
+    TruthChanged,
+)
+from claykettle.core.quantity import Number, Unit, exact, nominal, standard_uncertainty, unit, with_uncertainty
+from claykettle.core.sheet import SETTLING, Shape
 
 Standing = Literal["believable", "stretch", "too-large", "not-this", "wrong-sign", "none"]
 STRETCH = 2.0

@@ -7,11 +7,11 @@ from decimal import Decimal
 from typing import TYPE_CHECKING
 
 from claykettle.core.method import Trial
-from claykettle.core.uncertainty import nominal
+from claykettle.core.quantity import nominal
 from claykettle.core.verdict import Verdict
 
 if TYPE_CHECKING:
-    from claykettle.core.run import Window
+    from claykettle.core.method import Window
 
 # "About" is read as within a tenth of the stated figure (common practice in procedures).
 ABOUT = Decimal("0.1")

@@ -1,11 +1,11 @@
-"""Finds the methods: every module of this package that declares a METHOD. Adding one touches no list."""
+"""Finds the methods: every folder of this package that holds a `method.py`. Adding one touches no list."""
 
 from __future__ import annotations
 
 from collections.abc import Mapping
 from functools import cache
 from importlib import import_module
-from pkgutil import iter_modules
+from importlib.resources import files
 
 from claykettle.core import methods
 from claykettle.core.errors import refuse
@@ -13,31 +13,29 @@ from claykettle.core.method import Method
 
 
 @cache
-def _modules() -> tuple[str, ...]:
-    return tuple(module.name for module in iter_modules(methods.__path__))
+def _folders() -> tuple[str, ...]:
+    folders = sorted(files(methods).iterdir(), key=lambda folder: folder.name)
+    return tuple(folder.name for folder in folders if folder.joinpath("method.py").is_file())
 
 
 @cache
-def _method_of(module: str) -> Method | None:
-    """The method that a module declares, its worksheet built once for every shape so that a faulty one is refused."""
-    method = getattr(import_module(f"{methods.__name__}.{module}"), "METHOD", None)
-    if not isinstance(method, Method):
-        return None
+def _method_of(folder: str) -> Method:
+    """The method that a folder declares, its worksheet built once for every shape so that a faulty one is refused."""
+    method = import_module(f"{methods.__name__}.{folder}.method").METHOD
+    assert isinstance(method, Method) and method.name == folder
     method.check()
     return method
 
 
 @cache
 def all_methods() -> Mapping[str, Method]:
-    """Every method by name; a module bears its method's name."""
-    found = (_method_of(module) for module in _modules())
-    return {method.name: method for method in found if method is not None}
+    """Every method by name; a folder bears its method's name."""
+    return {folder: _method_of(folder) for folder in _folders()}
 
 
 def method_named(name: str) -> Method:
     """The method of this name. Raises Refusal `unknown-method` at path `method`."""
-    method = _method_of(name) if name in _modules() else None
-    if method is None:
-        known = ", ".join(sorted(all_methods()))
+    if name not in _folders():
+        known = ", ".join(_folders())
         raise refuse("unknown-method", f"'{name[:40]}' is not a method known here; it is one of {known}.", "method")
-    return method
+    return _method_of(name)

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from claykettle.core.planning.probe import Probe, last
-from claykettle.core.worksheet import ReadingDef
+from claykettle.core.sheet import ReadingDef
 
 LEFT_FREE = 0.1
 """Of a tube's scale stays free, so that no run overflows it (common practice)."""

@@ -9,22 +9,22 @@ from decimal import Decimal
 from functools import cached_property
 from typing import Any
 
-from claykettle.core.evaluation import Share
 from claykettle.core.judgement.limits import limiting_sentence
-from claykettle.core.method import Foresight, Method
-from claykettle.core.options import Options
-from claykettle.core.rounding import figures, plain, round_to_place
-from claykettle.core.setting import Setting
-from claykettle.core.uncertainty import (
+from claykettle.core.method import Foresight, Method, Options, Setting, Share
+from claykettle.core.quantity import (
+    Unit,
+    figures,
     nominal,
+    plain,
     reading_variable,
+    round_to_place,
     shares,
     spread_variable,
     standard_uncertainty,
+    unit,
     variances,
 )
-from claykettle.core.units import Unit, unit
-from claykettle.core.worksheet import SPREAD, ReadingDef, Shape, Worksheet
+from claykettle.core.sheet import SPREAD, ReadingDef, Shape, Worksheet
 
 MOST_KG, MOST_M3 = 0.5, 0.005
 """Beyond half a kilogram nobody weighs a sample, beyond five litres nobody weighs a flask."""

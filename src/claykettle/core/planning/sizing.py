@@ -12,14 +12,11 @@ from dataclasses import dataclass
 from typing import Literal
 
 from claykettle.core.errors import Refusal, refuse
-from claykettle.core.method import Method, Statement
+from claykettle.core.method import Method, Setting, Statement
 from claykettle.core.planning.bounds import LEFT_FREE, Bound, bounds
 from claykettle.core.planning.probe import Instruments, Probe, last
-from claykettle.core.reading import parse_reading
-from claykettle.core.rounding import figures
-from claykettle.core.setting import Setting
-from claykettle.core.units import Unit
-from claykettle.core.worksheet import ReadingDef, Shape
+from claykettle.core.quantity import Unit, figures, parse_reading
+from claykettle.core.sheet import ReadingDef, Shape
 
 CURVE_POINTS = 22
 ROUND = (1, 1.2, 1.5, 2, 2.5, 3, 4, 5, 6, 8)

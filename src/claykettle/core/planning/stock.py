@@ -12,7 +12,7 @@ from pydantic import Field, model_validator
 from claykettle.core.chemistry.concentrates import concentrate_of
 from claykettle.core.chemistry.formula import Formula
 from claykettle.core.chemistry.substances import Register, shipped_register
-from claykettle.core.options import (
+from claykettle.core.method import (
     FormulaField,
     GivenConcentration,
     GivenDensity,
@@ -22,8 +22,7 @@ from claykettle.core.options import (
     field_error,
     in_words,
 )
-from claykettle.core.reading import Quantity, parse_reading
-from claykettle.core.rounding import exact, figures
+from claykettle.core.quantity import Quantity, exact, figures, parse_reading
 
 FLASKS_ML = (50, 100, 250, 500, 1000, 2000, 5000)
 LITRE = 1e-3

@@ -9,9 +9,8 @@ from typing import Any
 from claykettle.core.chemistry.equation import Equation
 from claykettle.core.chemistry.formula import Formula, parse_formula
 from claykettle.core.chemistry.substances import OPEN, Register, streams
-from claykettle.core.options import Options
-from claykettle.core.remains import Remain
-from claykettle.core.rounding import figures
+from claykettle.core.method import Options, Remain
+from claykettle.core.quantity import figures
 
 BICARBONATE = parse_formula("NaHCO3")
 PROTONS = {"HCl": 1, "HNO3": 1, "HC2H3O2": 1, "H2SO4": 2, "H3PO4": 3, "C6H8O7": 3}

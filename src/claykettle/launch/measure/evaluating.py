@@ -14,13 +14,12 @@ from uncertainties import ufloat, wrap
 
 from claykettle.core.chemistry.conditions import vapour_pressure_pa, water_density
 from claykettle.core.chemistry.equation import balance, matter_matrix, parse_equation
-from claykettle.core.evaluation import evaluate_run, figures_of
 from claykettle.core.judgement.empirical import formulas_near
 from claykettle.core.judgement.suspects import suspicion
+from claykettle.core.method import Setting
 from claykettle.core.planning.probe import Instruments
 from claykettle.core.planning.sizing import size
-from claykettle.core.run import Run, shape_of
-from claykettle.core.setting import Setting
+from claykettle.core.run import Run, evaluate_run, figures_of, shape_of
 from claykettle.formats.run_file import read_run
 from claykettle.launch.measure.ratios import Ratio, compare
 
@@ -30,7 +29,7 @@ RUN_FILE = b"""{"format": "clay-kettle/run", "version": 1, "method": "hydrate", 
    "vessel_residue": ["32.151 g", "32.136 g", "32.134 g"]}}]}"""
 _LOADED = """
 import sys
-import claykettle.cli, claykettle.core.evaluation, claykettle.formats.evaluation_json, claykettle.formats.run_file
+import claykettle.cli, claykettle.core.run.evaluation, claykettle.formats.evaluation_json, claykettle.formats.run_file
 from claykettle.core.methods.registry import all_methods
 all_methods()
 print(*(name for name in sys.modules if not name.startswith(("claykettle", "__"))))

@@ -1,0 +1,1 @@
+"""The desks: formulas taken apart, equations put to use, photographs measured; they need no run."""

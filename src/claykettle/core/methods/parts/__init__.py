@@ -1,0 +1,1 @@
+"""What several methods declare or judge alike, and judgements that name readings."""

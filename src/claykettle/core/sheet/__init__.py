@@ -1,0 +1,22 @@
+"""The worksheet: readings at the top, named lines below, each a small pure function of other lines."""
+
+from claykettle.core.sheet.definitions import SETTLING, SPREAD, LineDef, Pick, ReadingDef, Shape
+from claykettle.core.sheet.page import Page
+from claykettle.core.sheet.rule import SERIES_WORDS, compute, substitute
+from claykettle.core.sheet.worksheet import Values, WorkingLine, Worksheet
+
+__all__ = [
+    "SERIES_WORDS",
+    "SETTLING",
+    "SPREAD",
+    "LineDef",
+    "Page",
+    "Pick",
+    "ReadingDef",
+    "Shape",
+    "Values",
+    "WorkingLine",
+    "Worksheet",
+    "compute",
+    "substitute",
+]

@@ -1,0 +1,180 @@
+"""What a page is declared with: readings, lines, the shape that chooses among them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+from typing import Any, Literal
+
+from claykettle.core.quantity import Number, Quantity, Unit, unit
+
+Options = Any
+
+
+Kind = Literal["line", "choice", "table"]
+
+
+SETTLING, SPREAD = "_settling", "_spread"
+"""Behind a series' name: what its last round still changed; for a sampled one: how far one may lie off the mean."""
+
+
+@dataclass(frozen=True)
+class Shape:
+    """What decides the form of a worksheet: options, which net readings are given and how, which optional are taken."""
+
+    options: Options
+    net: frozenset[str] = frozenset()
+    split: frozenset[str] = frozenset()
+    taken: frozenset[str] = frozenset()
+
+
+Guard = Callable[[Shape], bool]
+
+
+Members = Callable[[Shape], Iterable[int]]
+"""The indices of a family (`reagent_1`, `reagent_2`, …): `{i}` in its names, label and rule stands for each."""
+
+
+def always(_: Shape) -> bool:
+    return True
+
+
+@dataclass(frozen=True)
+class ReadingDef:
+    """A reading of the bench. `series` is weighed again and again; `net` may be given as tare and gross.
+
+    `pan` says what stands on the balance (empty, added, loaded, heated) and `change` what came or went since the
+    weighing before: the mass stair draws both. `rises` says that a series is expected to gain, `round` what is done
+    before each of its weighings. An `optional` reading stands on the page only where it was taken; a `sole` net one
+    always, since no other form stands in for it. `given` takes the quantity from the options in place of the bench,
+    such as a concentration on a label: the bench never asks for it. `continues` names the reading of the trial before
+    with which this one goes on, such as the end of a tube's last filling. `usual` is the range outside which a sample
+    is asked about, as typed; `most` the largest figure that the instrument shows, None where it is open.
+    `room` tells which reading of the room, taken once for all runs of a day, this one may be.
+    `tipped_from` names the reading of a dish before its content went into the vessel; this one is the dish after it.
+    A `sampled` series holds several of a kind, such as ten filter papers, whose mean stands for one not weighed.
+    `naming` gives the label where it depends on the options, such as a reagent's formula. `stand` tells what the pan
+    carries where a method weighs more than one thing: readings of one stand belong on one stair. `planned` gives what
+    the options plan for it, as typed, empty where they do not.
+    """
+
+    name: str
+    label: str
+    unit: str
+    instrument: str
+    series: bool = False
+    net: bool = False
+    instead_of: str | None = None
+    pan: str = ""
+    change: str = ""
+    rises: bool = False
+    round: str = "heating"
+    optional: bool = False
+    sole: bool = False
+    when: Guard = always
+    over: Members | None = None
+    given: Callable[[Options], Quantity] | None = None
+    tipped_from: str = ""
+    continues: str = ""
+    usual: tuple[str, str] = ("0.05 g", "40 g")
+    most: Callable[[Options], Quantity | None] | None = None
+    room: Callable[[Options], str] | None = None
+    sampled: bool = False
+    naming: Callable[[Options], str] | None = None
+    stand: str = ""
+    planned: Callable[[Options], str] | None = None
+
+    def at(self, index: int) -> ReadingDef:
+        """The member of a family with this index."""
+        return replace(self, name=_at(self.name, index), label=_at(self.label, index), over=None)
+
+    def labelled(self, options: Options) -> str:
+        """The label under these options."""
+        return self.naming(options) if self.naming else self.label
+
+    @property
+    def settles(self) -> bool:
+        """Whether it is weighed again and again until it is constant."""
+        return self.series and not self.sampled
+
+    @property
+    def dimension(self) -> str:
+        """The dimension of the reading, as in data/units.toml."""
+        return unit(self.unit).dimension
+
+
+@dataclass(frozen=True)
+class LineDef:
+    """One line of the page. `positive` lines must lie above zero before anything is built on them.
+
+    `naming` gives the label where it depends on the options, such as the gas it speaks of; `taking` what it needs, by
+    parameter, where that does, such as the amounts of all reactants.
+    """
+
+    name: str
+    label: str
+    unit: str
+    rule: str | Mapping[str, str] | Callable[[Options], str | Mapping[str, str]]
+    function: Callable[..., Any]
+    kind: Kind = "line"
+    positive: bool = False
+    when: Guard = always
+    over: Members | None = None
+    takes: Mapping[str, str] = field(default_factory=dict)
+    naming: Callable[[Options], str] | None = None
+    taking: Callable[[Options], Mapping[str, str]] | None = None
+
+    def under(self, options: Options) -> LineDef:
+        """The line as it stands under these options."""
+        if self.naming is None and self.taking is None:
+            return self
+        label = self.naming(options) if self.naming else self.label
+        return replace(self, label=label, takes=self.taking(options) if self.taking else self.takes)
+
+    @cached_property
+    def needs(self) -> tuple[str, ...]:
+        """The names of the readings and lines that this one is computed from."""
+        return tuple(self.takes.values())
+
+    def at(self, index: int) -> LineDef:
+        """The member of a family with this index."""
+        takes = {parameter: _at(name, index) for parameter, name in self.takes.items()}
+        rule = _at(self.rule, index) if isinstance(self.rule, str) else self.rule
+        name, label = _at(self.name, index), _at(self.label, index)
+        return replace(self, name=name, label=label, takes=takes, rule=rule, over=None)
+
+    @cached_property
+    def shown_unit(self) -> Unit:
+        """The unit in which the line is shown; it computes in SI."""
+        return unit(self.unit)
+
+    def rule_text(self, options: Options, pick: str | None = None) -> str:
+        """The rule as it stands under these options and, for a choice, after this decision."""
+        rule = self.rule(options) if callable(self.rule) else self.rule
+        if isinstance(rule, str):
+            return rule
+        return rule[pick] if pick is not None else ""
+
+    def is_sentence(self, options: Options) -> bool:
+        """Whether the rule is told in words: a choice that has no formula for each way it may fall."""
+        if self.kind == "line":
+            return False
+        return isinstance(self.rule(options) if callable(self.rule) else self.rule, str)
+
+
+@dataclass(frozen=True)
+class Pick:
+    """What a choice line decided, by name, and the value it goes on with."""
+
+    key: str
+    value: Number
+
+
+def _at(text: str, index: int) -> str:
+    return text.replace("{i}", str(index))
+
+
+def beside(row: ReadingDef) -> str:
+    """The name of the number that a series brings beside its values."""
+    return row.name + (SPREAD if row.sampled else SETTLING)

@@ -1,0 +1,178 @@
+"""The rule of a line as text that a pupil reads and a test computes: `(vessel + sample) − (vessel)`.
+
+    rule    = term { ("+" | "−") term }
+    term    = factor { ("×" | "/") factor }
+    factor  = atom [ unit ]                     a unit multiplies: `100 %` is 1, `(16 + 2) g/mol` is 0.018 kg/mol
+    atom    = number | label | "(" rule ")" | word label
+    word    = "last of" | "mean of the last two of" | "lowest of" | "mean of" | "standard deviation of"
+
+Labels are matched whole and longest first, so `(vessel + sample)` is the one reading of that label.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Any
+
+from claykettle.core.errors import WorksheetError
+from claykettle.core.quantity import unit
+
+SERIES_WORDS: Mapping[str, Callable[[Sequence[Any]], Any]] = {
+    "last of": lambda series: series[-1],
+    "mean of the last two of": lambda series: (series[-2] + series[-1]) / 2,
+    "lowest of": min,
+    "mean of": lambda series: sum(series[1:], series[0]) / len(series),
+    "standard deviation of": lambda series: _deviation(series),
+}
+_RULE_UNITS = ("J/(mol K)", "m/s2", "kPa", "K", "g/mol", "L/mol", "%", "mL", "g", "mol")
+_NUMBER = re.compile(r"\d+(?:\.\d+)?")
+
+
+def _deviation(series: Sequence[Any]) -> Any:
+    """s = √(Σ(x − x̄)²/(n − 1)); zero for a single one."""
+    mean = sum(series[1:], series[0]) / len(series)
+    squares = [(one - mean) ** 2 for one in series]
+    return (sum(squares[1:], squares[0]) / max(1, len(series) - 1)) ** 0.5
+
+
+@dataclass(frozen=True)
+class Token:
+    """One piece of a rule: its kind (label, number, unit, word, sign) and text."""
+
+    kind: str
+    text: str
+
+
+@lru_cache(maxsize=8192)
+def tokens(rule: str, labels: tuple[str, ...]) -> tuple[Token, ...]:
+    """The pieces of `rule`. Raises WorksheetError naming the place that has no meaning."""
+    ordered = sorted(labels, key=len, reverse=True)
+    found: list[Token] = []
+    at = 0
+    while at < len(rule):
+        if rule[at].isspace():
+            at += 1
+            continue
+        token = _token(rule, at, ordered)
+        if token is None:
+            raise WorksheetError(f"rule '{rule}' has no meaning from '{rule[at:]}'")
+        found.append(token)
+        at += len(token.text)
+    return tuple(found)
+
+
+def _token(rule: str, at: int, labels: Sequence[str]) -> Token | None:
+    for kind, texts in (("label", labels), ("word", tuple(SERIES_WORDS)), ("unit", _RULE_UNITS)):
+        for text in texts:
+            if rule.startswith(text, at) and not rule[at + len(text) : at + len(text) + 1].isalnum():
+                return Token(kind, text)
+    number = _NUMBER.match(rule, at)
+    if number:
+        return Token("number", number.group())
+    return Token("sign", rule[at]) if rule[at] in "+−×/()" else None
+
+
+def compute(rule: str, values: Mapping[str, Any]) -> Any:
+    """The value of a rule in SI from the values of the labels, for the test that rules tell the truth."""
+    reader = _Computer(list(tokens(rule, tuple(values))), values)
+    result = reader.rule()
+    if reader.rest:
+        raise WorksheetError(f"rule '{rule}' goes on after its end: '{reader.rest[0].text}'")
+    return result
+
+
+class _Computer:
+    def __init__(self, pieces: list[Token], values: Mapping[str, Any]):
+        self.rest = pieces
+        self.values = values
+
+    def rule(self) -> Any:
+        total = self.term()
+        while sign := self.take("+", "−"):
+            total = total + self.term() if sign == "+" else total - self.term()
+        return total
+
+    def term(self) -> Any:
+        product = self.factor()
+        while sign := self.take("×", "/"):
+            product = product * self.factor() if sign == "×" else product / self.factor()
+        return product
+
+    def factor(self) -> Any:
+        value = self.atom()
+        if self.rest and self.rest[0].kind == "unit":
+            return value * float(unit(self.rest.pop(0).text).factor)
+        return value
+
+    def atom(self) -> Any:
+        if self.take("("):
+            value = self.rule()
+            if not self.take(")"):
+                raise WorksheetError("a bracket is not closed in a rule")
+            return value
+        if not self.rest:
+            raise WorksheetError("a rule ends too early")
+        piece = self.rest.pop(0)
+        if piece.kind == "number":
+            return float(piece.text)
+        if piece.kind == "label":
+            return self.values[piece.text]
+        if piece.kind == "word":
+            return SERIES_WORDS[piece.text](self.atom())
+        raise WorksheetError(f"'{piece.text}' stands in the wrong place in a rule")
+
+    def take(self, *signs: str) -> str:
+        if self.rest and self.rest[0].kind == "sign" and self.rest[0].text in signs:
+            return self.rest.pop(0).text
+        return ""
+
+
+def substitute(rule: str, shown: Mapping[str, str], labels: tuple[str, ...]) -> str:
+    """The rule with the user's numbers and units in place of the labels: `32.861 g − 31.204 g`.
+
+    `labels` are all labels of the sheet; those that the rule uses must be among `shown`.
+    """
+    return "".join(part.put(shown) for part in _template(rule, labels))
+
+
+@dataclass(frozen=True)
+class _Part:
+    """One piece of a rule as it is written out; `below` stands behind a fraction bar."""
+
+    text: str
+    gap: str
+    is_label: bool
+    below: bool
+
+    def put(self, shown: Mapping[str, str]) -> str:
+        if not self.is_label:
+            return self.gap + self.text
+        text = shown[self.text]
+        # a unit such as g/mol below a fraction bar keeps its own bracket
+        return f"{self.gap}({text})" if self.below and "/" in text else self.gap + text
+
+
+@lru_cache(maxsize=8192)
+def _template(rule: str, labels: tuple[str, ...]) -> tuple[_Part, ...]:
+    pieces = list(tokens(rule, labels))
+    below = [_divides(pieces, index) for index in range(len(pieces))]
+    dropped: set[int] = set()
+    # a bracket round a single quantity only held its label together
+    for index in range(len(pieces) - 2):
+        if pieces[index].text == "(" and pieces[index + 1].kind == "label" and pieces[index + 2].text == ")":
+            dropped |= {index, index + 2}
+    parts: list[_Part] = []
+    for index, piece in enumerate(pieces):
+        if index in dropped:
+            continue
+        tight = not parts or parts[-1].text == "(" or piece.text == ")"
+        parts.append(_Part(piece.text, "" if tight else " ", piece.kind == "label", below[index]))
+    return tuple(parts)
+
+
+def _divides(pieces: Sequence[Token], index: int) -> bool:
+    before = index - 2 if index and pieces[index - 1].text == "(" else index - 1
+    return before >= 0 and pieces[before].text == "/"

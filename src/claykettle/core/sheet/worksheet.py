@@ -1,0 +1,203 @@
+"""The worksheet: readings at the top, named lines below, each a small pure function of other lines.
+
+A method declares all its readings and lines on a `Page`. `Page.build` makes the `Worksheet` for one
+shape (options, and which readings are given net), with exactly one active definition a name. One
+declaration serves evaluation with uncertainty, working, partial results, replay and marking.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+from typing import Any
+
+from uncertainties import wrap
+
+from claykettle.core.quantity import Unit, intermediate, nominal, variances
+from claykettle.core.sheet import rule as rules
+from claykettle.core.sheet.definitions import LineDef, Pick, ReadingDef, Shape, beside
+
+
+@dataclass(frozen=True)
+class Values:
+    """What came out: a number a name, the decisions taken, and for every other line what it lacks."""
+
+    numbers: Mapping[str, Any]
+    picks: Mapping[str, str] = field(default_factory=dict)
+    lacking: Mapping[str, str] = field(default_factory=dict)
+    _variances: dict[str, dict[str, float]] = field(default_factory=dict, compare=False, repr=False)
+    _spreads: dict[str, float] = field(default_factory=dict, compare=False, repr=False)
+
+    def __getitem__(self, name: str) -> Any:
+        return self.numbers[name]
+
+    def get(self, name: str) -> Any:
+        """The number of a name, or None while it cannot be had."""
+        return self.numbers.get(name)
+
+    def spread(self, name: str) -> float:
+        """The standard uncertainty of a name, worked out once; zero for what cannot be had."""
+        if name not in self._spreads:
+            self._spreads[name] = math.sqrt(math.fsum(self.variances(name).values()))
+        return self._spreads[name]
+
+    def variances(self, name: str) -> Mapping[str, float]:
+        """What each reading adds to the variance of a name, worked out once."""
+        if name not in self._variances:
+            self._variances[name] = variances(self.numbers.get(name))
+        return self._variances[name]
+
+    def flips(self, other: Values) -> tuple[str, ...]:
+        """The choices that fell differently in `other`."""
+        return tuple(name for name, key in self.picks.items() if other.picks.get(name, key) != key)
+
+
+@dataclass(frozen=True)
+class WorkingLine:
+    """One line of the calculation page."""
+
+    name: str
+    label: str
+    rule: str
+    substituted: str
+    result: str
+
+
+@dataclass(frozen=True, eq=False)
+class Worksheet:
+    """The page built for one shape: what to read, and the lines in the order in which they are written."""
+
+    method: str
+    shape: Shape
+    readings: Mapping[str, ReadingDef]
+    lines: tuple[LineDef, ...]
+
+    @cached_property
+    def by_name(self) -> Mapping[str, LineDef]:
+        """The lines by name."""
+        return {line.name: line for line in self.lines}
+
+    @cached_property
+    def labels(self) -> Mapping[str, str]:
+        """Label of every reading and line by name."""
+        return {name: row.label for name, row in self.readings.items()} | {row.name: row.label for row in self.lines}
+
+    @cached_property
+    def given(self) -> Mapping[str, float]:
+        """What the options give in place of readings, as plain SI numbers."""
+        rows = self.readings.items()
+        return {name: row.given(self.shape.options).si for name, row in rows if row.given is not None}
+
+    def evaluate(
+        self,
+        inputs: Mapping[str, Any],
+        overrides: Mapping[str, Any] | None = None,
+        functions: Mapping[str, Callable[..., Any]] | None = None,
+        call: Callable[[LineDef, dict[str, Any]], Any] | None = None,
+    ) -> Values:
+        """All lines that can be had from `inputs` (SI numbers of any one kind, lists for series).
+
+        `overrides` puts figures in the place of lines (marking); `functions` puts another function in the
+        place of a line's own (a replayed cause); `call` calls a line for another kind of number (the
+        dimension check). Never raises for missing or impossible readings: they are named in `lacking`.
+        """
+        run = _Evaluation(self, inputs, overrides or {}, functions or {}, call or _call)
+        for line in self.lines:
+            run.line(line)
+        return Values(run.numbers, run.picks, run.lacking)
+
+    def working(self, values: Values, shown: Mapping[str, str], decimals: Mapping[str, int]) -> list[WorkingLine]:
+        """The calculation page.
+
+        `shown` holds the readings as typed, by name, units set; `decimals` how many of them a typed reading
+        has, by unit: a sum of readings needs no zeros beyond those.
+        """
+        texts = {label: shown[name] for name, label in self.labels.items() if name in shown}
+        labels = tuple(self.labels.values())
+        page: list[WorkingLine] = []
+        for line in self.lines:
+            if line.name not in values.numbers:
+                continue
+            rule = line.rule_text(self.shape.options, values.picks.get(line.name))
+            spread = values.spread(line.name)
+            result = show(nominal(values[line.name]), spread, line.shown_unit, decimals.get(line.unit))
+            substituted = rule if line.is_sentence(self.shape.options) else rules.substitute(rule, texts, labels)
+            page.append(WorkingLine(line.name, line.label, rule, substituted, result))
+            texts[line.label] = result
+        return page
+
+
+def show(value: float, spread: float, unit: Unit, least_decimals: int | None = None) -> str:
+    """A line's value in its unit, with the digits that the working needs; zeros beyond `least_decimals` go."""
+    text = intermediate(unit.from_si(value), unit.step_from_si(spread), least_decimals)
+    return f"{text} {unit.shown}".rstrip()
+
+
+class _Evaluation:
+    def __init__(
+        self,
+        sheet: Worksheet,
+        inputs: Mapping[str, Any],
+        overrides: Mapping[str, Any],
+        functions: Mapping[str, Callable[..., Any]],
+        call: Callable[[LineDef, dict[str, Any]], Any],
+    ):
+        self.sheet, self.inputs, self.overrides, self.functions, self.call = sheet, inputs, overrides, functions, call
+        self.numbers: dict[str, Any] = {"options": sheet.shape.options}
+        self.picks: dict[str, str] = {}
+        self.lacking: dict[str, str] = {}
+        self.barred: dict[str, str] = {}
+        for name, reading in sheet.readings.items():
+            self._reading(name, reading)
+
+    def _reading(self, name: str, reading: ReadingDef) -> None:
+        if name not in self.inputs and reading.given is not None:
+            self.numbers[name] = self.sheet.given[name]
+            return
+        if name not in self.inputs or (reading.series and not self.inputs[name]):
+            self.lacking[name] = name
+            return
+        self.numbers[name] = self.inputs[name]
+        if reading.series:
+            name_beside = beside(reading)
+            given = self.inputs.get(name_beside)
+            # a difference of the series with itself: a zero of the right kind and unit
+            self.numbers[name_beside] = self.inputs[name][-1] * 0 if given is None else given
+
+    def line(self, line: LineDef) -> None:
+        if line.name in self.overrides:
+            self.numbers[line.name] = self.overrides[line.name]
+            return
+        for need in line.needs:
+            reason = self.lacking.get(need) or self.barred.get(need)
+            if reason:
+                self.lacking[line.name] = reason
+                return
+        arguments = {parameter: self.numbers[name] for parameter, name in line.takes.items()}
+        if line.name in self.functions:
+            line = replace(line, function=self.functions[line.name])
+        value = self.call(line, arguments)
+        if isinstance(value, Pick):
+            self.picks[line.name] = value.key
+            value = value.value
+        if value is None:
+            self.lacking[line.name] = f"undecided:{line.name}"
+            return
+        self.numbers[line.name] = value
+        if line.positive and not nominal(value) > 0:
+            self.barred[line.name] = f"impossible:{line.name}"
+
+
+def _call(line: LineDef, arguments: dict[str, Any]) -> Any:
+    """Call a line with floats or numbers that carry uncertainty; a table gets plain floats and its derivative."""
+    if line.kind != "table":
+        return line.function(**arguments)
+    varying = [name for name in line.takes if name != "options"]
+    fixed = {"options": arguments["options"]} if "options" in arguments else {}
+
+    def plain(*values: float) -> float:
+        return float(line.function(**dict(zip(varying, values, strict=True)), **fixed))
+
+    return wrap(plain)(*(arguments[name] for name in varying))
