@@ -60,13 +60,13 @@ class Both(unittest.TestCase):
     def test_the_bars_say_what_is_left_and_what_is_not_yet_taken(self) -> None:
         for method in METHODS:
             found = trial(method, "BaCl2.2H2O", "Na2SO4 0.250 mol/L", reagent_1="1.000 g")
-            picture = method_named(method).pictures(found.trial).reacting
+            picture = method_named(method).judging.pictures(found.trial).reacting
             assert picture is not None
             with self.subTest(method):
                 self.assertEqual([bar.label for bar in picture.bars], ["BaCl2·2H2O"])
                 self.assertEqual(picture.open, ("Na2SO4 solution",))
             both = trial(method, "BaCl2.2H2O", "Na2SO4 0.250 mol/L", reagent_1="1.000 g", reagent_2="25.00 mL")
-            picture = method_named(method).pictures(both.trial).reacting
+            picture = method_named(method).judging.pictures(both.trial).reacting
             assert picture is not None
             with self.subTest(method, taken="both"):
                 self.assertEqual([bar.is_limiting for bar in picture.bars], [True, False])

@@ -8,7 +8,8 @@ from typing import Any
 from claykettle.core.chemistry.formula import parse_formula
 from claykettle.core.judgement.replay import replay
 from claykettle.core.method import Cause, LineReplaced, OptionReplaced, ReadingScaled, ReadingShifted
-from claykettle.core.methods.hydrate.method import METHOD, HydrateOptions
+from claykettle.core.methods.hydrate.method import METHOD
+from claykettle.core.methods.hydrate.options import HydrateOptions
 from claykettle.core.sheet import Shape
 
 SHAPE = Shape(HydrateOptions(salt=parse_formula("ZnSO4"), accepted=parse_formula("ZnSO4.7H2O")))

@@ -19,7 +19,7 @@ from claykettle.core.judgement.constancy import (
     settled_value,
     settling_half_width,
 )
-from claykettle.core.methods.hydrate.method import HydrateOptions
+from claykettle.core.methods.hydrate.options import HydrateOptions
 from claykettle.core.quantity import parse_reading
 
 

@@ -11,8 +11,9 @@ from claykettle.core.chemistry.charges import charges_balance
 from claykettle.core.chemistry.equation import parse_equation
 from claykettle.core.chemistry.formula import parse_formula
 from claykettle.core.errors import Refusal
-from claykettle.core.methods.combination.method import CombinationOptions, all_formulas, possible
-from claykettle.core.methods.decomposition.method import residue_fraction
+from claykettle.core.methods.combination.options import CombinationOptions
+from claykettle.core.methods.combination.page import all_formulas, possible
+from claykettle.core.methods.decomposition.page import residue_fraction
 from claykettle.core.run import Evaluation, TrialEvaluation, evaluate_run
 from claykettle.formats.run_file import run_from
 from tests.support.runs import codes

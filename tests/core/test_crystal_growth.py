@@ -77,7 +77,7 @@ class Picture(unittest.TestCase):
     def test_it_shows_every_crystal_and_the_mean_with_the_band_of_the_answer(self) -> None:
         taken = document()
         del taken["trials"][0]["readings"]["lengths_2"]
-        picture = METHOD.pictures(evaluate_run(run_from(taken)).trials[0].trial).sizes
+        picture = METHOD.judging.pictures(evaluate_run(run_from(taken)).trials[0].trial).sizes
         assert picture is not None
         slow, fast = picture.portions
         self.assertEqual([round(row, 6) for row in slow.lengths], list(SLOW))

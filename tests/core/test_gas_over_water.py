@@ -136,11 +136,11 @@ class Tubes(unittest.TestCase):
             "level_difference_start": "-40 mm", "temperature_start": "20.0 degC",
         }  # fmt: skip
         found = trial(readings, **ZINC, tube={"reading": "inverted_burette", "mark": "50 mL"}).trial
-        setting = METHOD.truth(found.sheet.shape, found.values).setting
+        setting = METHOD.bench.truth(found.sheet.shape, found.values).setting
         wanted = (32.50e-6, 293.15, 0.062, -0.040, 2.50e-6)
         for got, want in zip(vars(setting).values(), wanted, strict=True):
             self.assertAlmostEqual(got, want)
-        back = METHOD.bench(found.sheet.shape, METHOD.truth(found.sheet.shape, found.values), {})
+        back = METHOD.bench.play(found.sheet.shape, METHOD.bench.truth(found.sheet.shape, found.values), {})
         for name, given in found.plain.items():
             if name in back:
                 self.assertAlmostEqual(back[name], given, places=9, msg=name)

@@ -17,7 +17,9 @@ from claykettle.core.chemistry.hydrates import known_salts
 from claykettle.core.judgement.digits import swapped
 from claykettle.core.judgement.plausibility import Weighing, question
 from claykettle.core.method import Window
-from claykettle.core.methods.hydrate.method import METHOD, HydrateOptions, water_fraction
+from claykettle.core.methods.hydrate.judge import water_fraction
+from claykettle.core.methods.hydrate.method import METHOD
+from claykettle.core.methods.hydrate.options import HydrateOptions
 from claykettle.core.quantity import Reading, parse_reading
 from claykettle.core.run import Entry, Run, TrialEvaluation, TrialRecord, evaluate_run, reading_definition
 from tests.support.runs import codes, evaluated

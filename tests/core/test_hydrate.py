@@ -13,7 +13,9 @@ from hypothesis import strategies as st
 from claykettle.core.chemistry.formula import parse_formula
 from claykettle.core.judgement import replay as replaying
 from claykettle.core.method import Cause, LineReplaced, OptionReplaced, ReadingScaled
-from claykettle.core.methods.hydrate.method import METHOD, WATER, HydrateOptions, HydrateTruth, bench
+from claykettle.core.methods.hydrate.bench import HydrateTruth, play
+from claykettle.core.methods.hydrate.method import METHOD
+from claykettle.core.methods.hydrate.options import WATER, HydrateOptions
 from claykettle.core.sheet import Shape
 from tests.support.runs import ZINC, codes, evaluated, evaluation
 
@@ -224,9 +226,9 @@ class Causes(unittest.TestCase):
 
     def test_the_replay_finds_every_sign(self) -> None:
         shape = Shape(HydrateOptions(salt=parse_formula("ZnSO4")))
-        readings = bench(shape, ZINC_TRUTH, {})
-        self.assertEqual({cause.code for cause in METHOD.causes}, set(self.SIGNS))
-        for cause in METHOD.causes:
+        readings = play(shape, ZINC_TRUTH, {})
+        self.assertEqual({cause.code for cause in METHOD.bench.causes}, set(self.SIGNS))
+        for cause in METHOD.bench.causes:
             with self.subTest(cause.code):
                 replay = replaying.replay(METHOD, shape, readings, cause, cause.usual, "water_ratio")
                 self.assertAlmostEqual(replay.before, 7, places=6)
@@ -234,15 +236,15 @@ class Causes(unittest.TestCase):
 
     def test_size_grows_with_the_dose(self) -> None:
         shape = Shape(HydrateOptions(salt=parse_formula("ZnSO4")))
-        readings = bench(shape, ZINC_TRUTH, {})
-        for cause in METHOD.causes:
+        readings = play(shape, ZINC_TRUTH, {})
+        for cause in METHOD.bench.causes:
             small = replaying.replay(METHOD, shape, readings, cause, cause.usual / 2, "water_ratio").shift
             large = replaying.replay(METHOD, shape, readings, cause, cause.usual, "water_ratio").shift
             self.assertGreater(abs(large), abs(small))
 
     def test_lines_and_options_can_be_replaced_and_readings_scaled(self) -> None:
         shape = Shape(HydrateOptions(salt=parse_formula("ZnSO4"), accepted=parse_formula("ZnSO4.7H2O")))
-        readings = bench(shape, ZINC_TRUTH, {})
+        readings = play(shape, ZINC_TRUTH, {})
         nothing_lost = Cause("x", "x", LineReplaced({"water_mass": lambda **_: 0.0}))
         self.assertEqual(replaying.replay(METHOD, shape, readings, nothing_lost, 0, "water_ratio").after, 0)
         other_salt = Cause("x", "x", OptionReplaced("salt", parse_formula("MgSO4")))
@@ -253,8 +255,8 @@ class Causes(unittest.TestCase):
 
     def test_a_choice_that_flips_is_reported(self) -> None:
         shape = Shape(HydrateOptions(salt=parse_formula("ZnSO4")))
-        cause = next(cause for cause in METHOD.causes if cause.code == "not-fully-heated")
-        replay = replaying.replay(METHOD, shape, bench(shape, ZINC_TRUTH, {}), cause, 0.3, "water_ratio")
+        cause = next(cause for cause in METHOD.bench.causes if cause.code == "not-fully-heated")
+        replay = replaying.replay(METHOD, shape, play(shape, ZINC_TRUTH, {}), cause, 0.3, "water_ratio")
         self.assertIn("taken_ratio", replay.flips)
 
 
@@ -269,7 +271,7 @@ class BenchProperty(unittest.TestCase):
     def test_an_honest_bench_is_evaluated_back_to_its_truth(
         self, vessel: float, sample: float, x: Fraction, draw: random.Random
     ) -> None:
-        """bench(truth), read off a balance with half-width 1 mg, gives the ratio back within three times its u."""
+        """play(truth), read off a balance with half-width 1 mg, gives the ratio back within three times its u."""
         salt = parse_formula("ZnSO4")
         shape = Shape(HydrateOptions(salt=salt))
         truth = HydrateTruth(vessel / 1000, sample / 1000, float(x) * WATER.molar_mass / salt.molar_mass)
@@ -277,7 +279,7 @@ class BenchProperty(unittest.TestCase):
         def typed(mass: float) -> str:
             return f"{mass * 1000 + draw.uniform(-0.0005, 0.0005):.3f} g"
 
-        readings = bench(shape, truth, {})
+        readings = play(shape, truth, {})
         texts = {
             name: [typed(v) for v in value] if isinstance(value, list) else typed(value)
             for name, value in readings.items()

@@ -10,7 +10,7 @@ from claykettle.core.chemistry.formula import parse_formula
 from claykettle.core.chemistry.hydrates import all_hydrates
 from claykettle.core.chemistry.ion_tests import anion_test, flame
 from claykettle.core.judgement.identify import tell_apart, with_likelihoods
-from claykettle.core.methods.hydrate.method import water_fraction
+from claykettle.core.methods.hydrate.judge import water_fraction
 from claykettle.core.verdict import candidate
 from tests.support.runs import codes, evaluated
 

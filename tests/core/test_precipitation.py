@@ -199,11 +199,11 @@ class Judgements(unittest.TestCase):
 
     def test_the_bars_show_what_is_left(self) -> None:
         run = evaluation({"reagent_1": "1.000 g"})
-        picture = run.run.method.pictures(run.trials[0].trial).reacting
+        picture = run.run.method.judging.pictures(run.trials[0].trial).reacting
         assert picture is not None
         self.assertEqual((picture.open, picture.sentence), (("Na2SO4 solution",), ""))
         run = evaluation()
-        picture = run.run.method.pictures(run.trials[0].trial).reacting
+        picture = run.run.method.judging.pictures(run.trials[0].trial).reacting
         assert picture is not None
         self.assertEqual(picture.sentence, "BaCl2·2H2O runs out first.")
         self.assertEqual([bar.left for bar in picture.bars], ["", "2.16 mmol left"])

@@ -5,18 +5,8 @@ from __future__ import annotations
 import unittest
 
 from claykettle.core.errors import Refusal
-from claykettle.core.methods.registry import all_methods
-from claykettle.core.run import (
-    Piece,
-    Progress,
-    parse_procedure,
-    procedure_body,
-    reading_names,
-    shipped_pieces,
-    shipped_procedures,
-    slots_of,
-    steps_of,
-)
+from claykettle.core.methods.registry import all_methods, shipped_pieces, shipped_procedures
+from claykettle.core.run import Piece, Progress, parse_procedure, procedure_body, reading_names, slots_of, steps_of
 
 HYDRATE = next(row for row in shipped_procedures() if row.method == "hydrate")
 LOSING, CONSTANT = [("still-losing", "vessel_residue")], [("constant-mass", "vessel_residue")]

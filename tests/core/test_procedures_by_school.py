@@ -6,16 +6,8 @@ import unittest
 from itertools import product
 from typing import Any
 
-from claykettle.core.methods.registry import method_named
-from claykettle.core.run import (
-    Procedure,
-    Progress,
-    course_faults,
-    shipped_procedures,
-    slots_of,
-    steps_of,
-    usable_readings,
-)
+from claykettle.core.methods.registry import method_named, shipped_procedures
+from claykettle.core.run import Procedure, Progress, course_faults, slots_of, steps_of, usable_readings
 from claykettle.formats.run_file import parse_options
 
 PROCEDURES = {row.method: row for row in shipped_procedures()}
@@ -59,7 +51,7 @@ class Schools(unittest.TestCase):
     def test_every_course_fits_some_options_once_their_fields_are_filled_in(self) -> None:
         for procedure in PROCEDURES.values():
             method = method_named(procedure.method)
-            forms = [shape.options for shape in method.shapes()]
+            forms = [shape.options for shape in method.bench.shapes()]
             names = list(procedure.schools)
             for answers in product(*(procedure.schools[name].choices for name in names)):
                 chosen = procedure.chosen(dict(zip(names, answers, strict=True)))

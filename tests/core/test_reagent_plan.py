@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from claykettle.core.errors import Refusal
-from claykettle.core.methods.synthesis.method import Reagent, SynthesisOptions, planned
+from claykettle.core.methods.synthesis.options import Reagent, SynthesisOptions, planned
 from claykettle.formats.run_file import read_options
 
 ASPIRIN = "C7H6O3 + C4H6O3 -> C9H8O4 + HC2H3O2"

@@ -96,7 +96,7 @@ class KnownSample(unittest.TestCase):
             trial, {"equations": list(self.SODA)}, method="gas_by_mass_loss",
             instruments={"balance": {"half_width": "0.0005 g"}},
         )  # fmt: skip
-        rows = list(found.run.method.calibrates([row.trial for row in found.trials]))
+        rows = list(found.run.method.aftercare.calibrates([row.trial for row in found.trials]))
         options = {key: text for row in rows for key, text in row.options.items()}
         self.assertRegex(options["dissolved.amount"], r"^1\.699 ± 0\.0\d\d mmol$")
         self.assertIn("HCl", options["equations"])

@@ -14,11 +14,11 @@ from hypothesis.strategies import floats, sampled_from
 
 from claykettle.core.errors import Refusal
 from claykettle.core.method import Setting
-from claykettle.core.methods.registry import all_methods, method_named
+from claykettle.core.methods.registry import all_methods, method_named, shipped_procedures
 from claykettle.core.planning.bounds import bounds
 from claykettle.core.planning.probe import Instruments, Probe, last
 from claykettle.core.planning.sizing import Sizing, size
-from claykettle.core.run import evaluate_run, shape_of, shipped_procedures, slots_of, usable_readings
+from claykettle.core.run import evaluate_run, shape_of, slots_of, usable_readings
 from claykettle.formats.run_file import run_from
 
 WIDTHS = {

@@ -8,8 +8,9 @@ from typing import Any
 from pydantic import ValidationError
 
 from claykettle.core.chemistry.concentrates import concentrate_of
+from claykettle.core.methods.registry import shipped_procedures
 from claykettle.core.planning.stock import Recipe, Wish, recipe
-from claykettle.core.run import kit_of, shipped_procedures
+from claykettle.core.run import kit_of
 
 
 def made(**wish: Any) -> Recipe:

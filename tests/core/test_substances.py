@@ -125,7 +125,7 @@ class OfRuns(unittest.TestCase):
         run = evaluate_run(run_from(document))
         trial = run.trials[0]
         found = next((word.text for word in trial.words.values()), None)
-        rows = run.run.method.remains(trial.trial, found)
+        rows = run.run.method.aftercare.remains(trial.trial, found)
         return {
             row.what: None if row.mol is None or row.formula is None else 1000 * row.mol * row.formula.molar_mass
             for row in rows

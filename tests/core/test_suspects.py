@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import random
+import tomllib
 import unittest
+from pathlib import Path
 from typing import Any
 
 from claykettle.core.errors import Refusal
@@ -14,50 +16,17 @@ from claykettle.core.methods.registry import all_methods
 from claykettle.core.quantity import Reading, nominal, parse_reading, reading_variable, unit
 from claykettle.core.sheet import Shape
 from tests.core.test_crucible_methods import run, soda, tin
-from tests.core.test_methods import TRUTHS, shape_with, truth_for
+from tests.support.methods import shape_with, truth_for
 
 # Which way each cause pushes the key result: common practice, told in every lab manual's discussion of errors.
 UP, DOWN = 1, -1
-SIGNS = {
-    "hydrate": {
-        "not-fully-heated": DOWN, "moisture": DOWN, "prints": DOWN, "spatter": UP, "residue-warm": UP,
-        "vessel-warm": DOWN, "decomposed": UP, "vessel-wet": UP, "sample-wet": UP, "effloresced": DOWN,
-    },
-    "combination": {
-        "smoke": DOWN, "unreacted": DOWN, "nitride": DOWN, "skin": DOWN, "unfired": DOWN, "wet": UP, "prints": UP,
-        "excess": UP, "lid": UP,
-    },
-    "decomposition": {
-        "not-fully-heated": UP, "moisture": UP, "dust": DOWN, "crumbs": DOWN, "damp": DOWN, "residue-warm": DOWN,
-        "vessel-warm": UP,
-    },
-    "gas_over_water": {
-        "leak": DOWN, "unreacted": DOWN, "skin": DOWN, "air": UP, "vapour-ignored": UP, "column-ignored": UP,
-        "dead-subtracted": DOWN, "sea-level": UP,
-    },
-    "gas_density": {
-        "not-full": DOWN, "wet-flask": DOWN, "vapour": DOWN, "prints": UP, "air-left-out": DOWN, "sea-level": DOWN,
-    },
-    "precipitation": {
-        "wet": UP, "unwashed": UP, "name-after": UP, "fines": DOWN, "left-behind": DOWN, "paper-dried": DOWN,
-        "oxidised": UP, "other-metal": UP, "side-reaction": DOWN, "water-forgotten": DOWN,
-        "concentration-1": DOWN, "concentration-2": DOWN,
-    },
-    "synthesis": {
-        "incomplete": DOWN, "lost": DOWN, "kept-back": DOWN, "still-wet": UP, "first-mistyped": UP,
-    },
-    "crystal_growth": {"disturbed": DOWN, "largest-only": UP, "others-slow": DOWN},
-    "recrystallization": {
-        "more-solvent": DOWN, "not-cold": DOWN, "rinsed-away": DOWN, "wet": UP, "left-behind": DOWN,
-    },
-    "composition": {
-        "not-fully-heated": DOWN, "spatter": UP, "wet": DOWN, "unwashed": DOWN, "name-after": DOWN, "fines": UP,
-        "left-behind": UP, "paper-dried": UP, "oxidised": DOWN, "other-metal": DOWN, "metal-left": UP,
-    },
-    "gas_by_mass_loss": {
-        "still-dissolved": DOWN, "weighed-early": DOWN, "spray": UP, "crumbs": UP, "over-corrected": UP,
-    },
-}  # fmt: skip
+FOLDER = Path(__file__).parents[1] / "signs"
+
+
+def signs(method: str) -> dict[str, int]:
+    """Which way each cause of a method pushes its key result, from tests/signs."""
+    rows = tomllib.loads((FOLDER / f"{method}.toml").read_text(encoding="utf-8"))
+    return {code: sign for word, sign in (("up", UP), ("down", DOWN)) for code in rows[word]}
 
 
 FINE = {
@@ -107,23 +76,23 @@ def row_of(found: Suspicion, code: str) -> Suspect:
 class Signs(unittest.TestCase):
     def test_every_cause_pushes_the_way_the_trade_says(self) -> None:
         for method in all_methods().values():
-            self.assertEqual({cause.code for cause in method.causes}, set(SIGNS[method.name]))
-            for cause in method.causes:
+            self.assertEqual({cause.code for cause in method.bench.causes}, set(signs(method.name)))
+            for cause in method.bench.causes:
                 shape = shape_with(method, cause)
-                readings = method.bench(shape, TRUTHS[method.name](random.Random(3)), {})
+                readings = method.bench.play(shape, method.bench.sample(random.Random(3).uniform), {})
                 with self.subTest(method=method.name, cause=cause.code):
-                    shift = replay(method, shape, readings, cause, cause.usual, method.key(shape.options)).shift
-                    self.assertGreater(shift * SIGNS[method.name][cause.code], 0)
+                    shift = replay(method, shape, readings, cause, cause.usual, method.judging.key(shape.options)).shift
+                    self.assertGreater(shift * signs(method.name)[cause.code], 0)
 
     def test_for_an_unknown_metal_each_gas_cause_pushes_the_other_way(self) -> None:
         """Molar and equivalent mass: leak, metal lost, oxide, metal left up; vapour, column, air down (manuals)."""
         method = all_methods()["gas_over_water"]
         compared = 0
-        for shape in method.shapes():
+        for shape in method.bench.shapes():
             if shape.options.reagent is not None:
                 continue
-            readings = method.bench(shape, TRUTHS[method.name](random.Random(3)), {})
-            for cause in method.causes:
+            readings = method.bench.play(shape, method.bench.sample(random.Random(3).uniform), {})
+            for cause in method.bench.causes:
                 if not cause.when(shape.options):
                     continue
                 shift = replay(method, shape, readings, cause, cause.usual, "equivalent_mass").shift
@@ -131,7 +100,7 @@ class Signs(unittest.TestCase):
                     self.assertEqual(shift, 0)
                     continue
                 with self.subTest(cause.code):
-                    self.assertLess(shift * SIGNS[method.name][cause.code], 0)
+                    self.assertLess(shift * signs(method.name)[cause.code], 0)
                     compared += 1
         self.assertGreaterEqual(compared, 14)
 
@@ -140,21 +109,21 @@ class Doses(unittest.TestCase):
     def test_a_planted_cause_is_found_again_with_its_dose(self) -> None:
         """One cause planted in a simulated run, the true result expected: the replay recovers the dose."""
         for method in all_methods().values():
-            shape = next(method.shapes())
-            key = method.key(shape.options)
+            shape = next(method.bench.shapes())
+            key = method.judging.key(shape.options)
             for seed in range(6):
                 draw = random.Random(seed)
                 truth = truth_for(method, shape, draw)
                 sheet = method.page.build(shape)
                 labels = {name: row for name, row in sheet.given.items() if sheet.readings[name].dimension in FINE}
-                clean = {**labels, **method.bench(shape, truth, {})}
+                clean = {**labels, **method.bench.play(shape, truth, {})}
                 expected = nominal(method.page.build(shape).evaluate(clean)[key])
-                for cause in method.causes:
+                for cause in method.bench.causes:
                     if not cause.when(shape.options) or cause.usual == 0:
                         continue  # cannot happen here, or is done or not done: there is no dose
                     dose = cause.usual * draw.uniform(0.5, 2)
                     if isinstance(cause.kind, TruthChanged):
-                        dirty = method.bench(shape, truth, {cause.kind.fault: dose})
+                        dirty = method.bench.play(shape, truth, {cause.kind.fault: dose})
                     else:
                         assert isinstance(cause.kind, ReadingShifted | ReadingScaled)
                         dirty, name = dict(clean), cause.kind.reading

@@ -101,7 +101,7 @@ class Shown(unittest.TestCase):
     def table(self, readings: Any = None, **options: Any) -> Any:
         """The reagent table of the run."""
         run = evaluation(readings, **options)
-        return run.run.method.pictures(run.trials[0].trial).table
+        return run.run.method.judging.pictures(run.trials[0].trial).table
 
     def test_planned_stands_beside_actual_and_the_limiting_one_says_why(self) -> None:
         planned = {"formula": "C7H6O3", "name": "salicylic acid", "planned": "2.0 g"}

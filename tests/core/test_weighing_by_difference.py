@@ -15,7 +15,7 @@ from claykettle.core.methods.registry import all_methods
 from claykettle.core.quantity import nominal
 from claykettle.core.sheet import Shape, Values
 from tests.core.test_crucible_methods import run, soda, tin
-from tests.core.test_methods import TRUTHS, forms, weighings
+from tests.support.methods import forms, weighings
 
 CRUCIBLES = [method for method in all_methods().values() if method.page.readings[0].name == "vessel"]
 """The methods that weigh one vessel again and again on one balance."""
@@ -89,12 +89,12 @@ class Invariance(unittest.TestCase):
     def test_every_form_of_weighing_in_gives_the_same(self) -> None:
         """In the vessel, by itself, or by itself as tare and gross."""
         for method in CRUCIBLES:
-            shape = next(method.shapes())
-            truth = TRUTHS[method.name](random.Random(5))
+            shape = next(method.bench.shapes())
+            truth = method.bench.sample(random.Random(5).uniform)
             name = next(row.name for row in method.page.readings if row.net)
             net, split = frozenset({name}), frozenset({name})
             found = [
-                results(method, form, method.bench(form, truth, {}))
+                results(method, form, method.bench.play(form, truth, {}))
                 for form in (Shape(shape.options), Shape(shape.options, net), Shape(shape.options, net, split))
             ]
             with self.subTest(method.name):
@@ -132,19 +132,21 @@ class TypedForms(unittest.TestCase):
 class TheBuilder(unittest.TestCase):
     def test_a_method_that_loses_subtracts_the_later_and_one_that_gains_the_earlier(self) -> None:
         for method in CRUCIBLES:
-            shape = next(method.shapes())
+            shape = next(method.bench.shapes())
             series = next(row for row in method.page.build(shape).readings.values() if row.series)
             name = {"decomposition": "gas_mass", "combination": "partner_mass"}.get(method.name, "water_mass")
             line = method.page.build(shape).by_name[name]
             rule = line.rule_text(shape.options)
             with self.subTest(method.name):
                 self.assertEqual(rule.startswith(f"(settled {series.label})"), series.rises)
-                found = results(method, shape, method.bench(shape, TRUTHS[method.name](random.Random(1)), {}))
+                found = results(
+                    method, shape, method.bench.play(shape, method.bench.sample(random.Random(1).uniform), {})
+                )
                 self.assertGreater(found[name], 0)
 
     def test_the_weighings_of_the_bench_model_are_those_that_the_page_asks_for(self) -> None:
         for method, shape, draw in forms():
             asked = {name for name, row in method.page.build(shape).readings.items() if row.given is None}
-            made = set(method.bench(shape, TRUTHS[method.name](draw), {}))
+            made = set(method.bench.play(shape, method.bench.sample(draw.uniform), {}))
             with self.subTest(method=method.name, shape=shape):
                 self.assertEqual(made, asked)

@@ -59,24 +59,6 @@ class Declarations(unittest.TestCase):
         self.assertEqual(page.build(Shape(1)).evaluate({"full": 3.0})["taken"], 3.0)
         self.assertEqual(page.build(Shape(2)).evaluate({"full": 3.0})["taken"], 6.0)
 
-    def test_a_family_has_as_many_members_as_its_shape_says(self) -> None:
-        page = Page("family")
-        page.reading("reagent_{i}", "reagent {i}", "g", "balance", over=lambda s: range(1, s.options + 1))
-
-        @page.line(
-            "twice reagent {i}", "g", "2 × (reagent {i})", name="twice_{i}", takes={"reagent": "reagent_{i}"},
-            over=lambda s: range(1, s.options + 1),
-        )  # fmt: skip
-        def twice(reagent: Any) -> Any:
-            return 2 * reagent
-
-        sheet = page.build(Shape(2))
-        values = sheet.evaluate({"reagent_1": 1.0, "reagent_2": 5.0})
-        self.assertEqual((values["twice_1"], values["twice_2"]), (2.0, 10.0))
-        self.assertNotIn("reagent_3", sheet.readings)
-        working = sheet.working(values, {"reagent_1": "1 g", "reagent_2": "5 g"}, {})
-        self.assertEqual(working[1].substituted, "2 × 5 g")
-
     def test_lines_stand_below_what_they_need(self) -> None:
         page = Page("order")
         page.line("late", "g", "(early)", name="late")(lambda early: early)

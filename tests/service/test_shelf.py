@@ -7,7 +7,7 @@ from datetime import timedelta
 from sqlalchemy import func, select
 
 from claykettle.core.errors import WorksheetError
-from claykettle.core.run import shipped_procedures
+from claykettle.core.methods.registry import shipped_procedures
 from claykettle.service.shelf import first_start, latest_procedures, the_day
 from claykettle.store.tables import Bench, Day, ProcedureRow, Section
 from tests.support.server import AppCase

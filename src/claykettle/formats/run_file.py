@@ -101,7 +101,8 @@ def _refuse_unused(method: Method, options: Options, rows: Iterable[tuple[str, M
 
 def parse_options(method: Method, options: Mapping[str, Any]) -> Options:
     """A method's options from plain JSON values. Raises Refusal with paths below `options`."""
-    return read_options(method.options, options, "options")
+    model: type[Options] = method.options
+    return read_options(model, options, "options")
 
 
 def read_options(model: type[Read], given: Mapping[str, Any], path: str) -> Read:

@@ -55,7 +55,7 @@ def answer_view(evaluation: Evaluation, trial: TrialEvaluation) -> AnswerView:
     formula = next(iter(trial.words.values()), None)
     possible = [row for row in trial.candidates if row.charges is not False]
     nearest = possible[0].text if possible else formula.nearest if formula else ""
-    head = evaluation.run.method.headline(evaluation.run.options)
+    head = evaluation.run.method.judging.headline(evaluation.run.options)
     second = trial.result(head.second) if head.second else None
     codes = {verdict.code for verdict in trial.verdicts}
     constant = {verdict.about for verdict in trial.verdicts if verdict.code == "constant-mass"}
@@ -91,7 +91,7 @@ def run_answer(evaluation: Evaluation, label: str) -> AnswerView:
     mean, found = evaluation.mean, evaluation.comparison
     if mean is None or found is None:
         return answer
-    head = evaluation.run.method.headline(evaluation.run.options)
+    head = evaluation.run.method.judging.headline(evaluation.run.options)
     headline = f"{head.template.format(mean.text)}, mean of {len(found.labels)}"
     return answer.model_copy(update={"text": mean.text, "headline": headline, "second": None})
 

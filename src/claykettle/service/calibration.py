@@ -18,7 +18,7 @@ def calibrations(session: Session, method: str) -> CalibrationsView:
             continue
         evaluation = evaluation_of(run)
         whole = [trial.trial for trial in evaluation.trials if trial.result(evaluation.key) is not None]
-        rows = list(found.calibrates(whole)) if whole else []
+        rows = list(found.aftercare.calibrates(whole)) if whole else []
         if rows:
             options = {path: text for row in rows for path, text in row.options.items()}
             views.append(

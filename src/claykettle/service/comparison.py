@@ -31,7 +31,7 @@ def comparison_view(run: StoredRun) -> ComparisonView:
     """The comparison page of a run."""
     evaluation = evaluation_of(run)
     unit, mean = evaluation.key_unit, evaluation.mean
-    accepted = evaluation.run.method.accepted(evaluation.run.options)
+    accepted = evaluation.run.method.judging.accepted(evaluation.run.options)
     shown = None if accepted is None else unit.from_si(accepted)
     return ComparisonView(
         label=evaluation.key_line.label,

@@ -132,7 +132,7 @@ def planned_table(method: str, options: Mapping[str, Any]) -> ReagentPlanView:
     taken = {name: _taken(found, parsed, name, size) for name, size in found.foresight.planned(parsed).items()}
     run = Run(found, parsed, (TrialRecord("1", {name: (Entry(row),) for name, row in taken.items()}),))
     trial = evaluate_run(run).trials[0]
-    table = found.pictures(trial.trial).table
+    table = found.judging.pictures(trial.trial).table
     assert table is not None  # a method that plans its reagents draws their table
     return ReagentPlanView(
         equation=parsed.equation.text,

@@ -92,7 +92,7 @@ def run_view(run: StoredRun, now: datetime, label: str | None = None) -> RunView
         signatures=signature_views(run),
         stair=treads,
         losses=losses(trial.trial, treads),
-        pictures=evaluation.run.method.pictures(trial.trial),
+        pictures=evaluation.run.method.judging.pictures(trial.trial),
         round=_round_of(trial),
         tolerance=options.tolerance.shown if isinstance(options, SeriesOptions) else "",
         tolerance_mg=float(options.tolerance_g) * 1000 if isinstance(options, SeriesOptions) else 0.0,
@@ -143,7 +143,7 @@ def _line(run: StoredRun, stored: StoredTrial, evaluation: Evaluation) -> TrialL
     step = next((row for row in planned_steps(run, stored.label) if row.state == "now"), None)
     ends_at = timer_end(events_of(run, stored.label), step.key) if step else None
     key = trial.result(evaluation.key)
-    head = evaluation.run.method.headline(evaluation.run.options)
+    head = evaluation.run.method.judging.headline(evaluation.run.options)
     return TrialLineView(
         label=stored.label,
         state="finished" if step is None else "waiting" if stored.readings else "new",

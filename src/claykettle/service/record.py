@@ -302,7 +302,7 @@ def _keep_judged(
 
 def _off_others(run: StoredRun, trial: StoredTrial, row: StoredReading, after: Evaluation) -> list[Question]:
     """Where the new reading brings this trial far off the others in what they must share."""
-    name, method = after.run.method.alike, after.run.method
+    name, method = after.run.method.judging.alike, after.run.method
     definition = reading_definition(method, row.slot, after.run.options)
     if name is None or definition is None or trial.position == 0:
         return []

@@ -10,8 +10,8 @@ from sqlalchemy.orm import Session
 
 from claykettle.core.errors import Fault, Refusal, WorksheetError, refuse
 from claykettle.core.method import Method
-from claykettle.core.methods.registry import all_methods
-from claykettle.core.run import Procedure, procedure_body, shipped_procedures
+from claykettle.core.methods.registry import all_methods, shipped_procedures
+from claykettle.core.run import Procedure, procedure_body
 from claykettle.service.views import (
     BenchView,
     ChoiceView,

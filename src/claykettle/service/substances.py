@@ -166,4 +166,4 @@ def _remains(run: StoredRun) -> Iterable[Remain]:
     evaluation = evaluation_of(run)
     for trial in evaluation.trials:
         found = next((word.text for word in trial.words.values()), None)
-        yield from evaluation.run.method.remains(trial.trial, found)
+        yield from evaluation.run.method.aftercare.remains(trial.trial, found)

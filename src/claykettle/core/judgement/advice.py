@@ -42,7 +42,7 @@ def advise(trial: Trial, method: Method, half_widths: Mapping[str, Decimal]) -> 
     ]
     choices.append((f"a last {_round(trial)} that changes nothing more", _spread(trial, plain, widths, {}, key)))
     if method.planned is not None:
-        more = method.foresight.label if method.larger and method.foresight else method.planned.label
+        more = method.foresight.label if method.bench.larger and method.foresight else method.planned.label
         choices.append((f"twice the {more}", _larger(trial, method, widths, settling, key)))
     unit = line.shown_unit
     rows = [
@@ -123,9 +123,9 @@ def _larger(
     empty = [name for name, row in trial.sheet.readings.items() if row.pan == "empty"]
     if planned is None or any(trial.values.get(name) is None for name in (key, *empty)):
         return None
-    truth = method.truth(shape, trial.values)
-    more = method.larger(truth, LARGER) if method.larger else _scaled(truth, planned.name)
-    readings = {name: row for name, row in method.bench(shape, more, {}).items() if name in widths}
+    truth = method.bench.truth(shape, trial.values)
+    more = method.bench.larger(truth, LARGER) if method.bench.larger else _scaled(truth, planned.name)
+    readings = {name: row for name, row in method.bench.play(shape, more, {}).items() if name in widths}
     if any(_is_off_scale(trial, name, row) for name, row in readings.items()):
         return None
     given = {name: value for name, value in trial.sheet.given.items() if name in widths}

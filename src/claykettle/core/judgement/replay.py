@@ -63,9 +63,9 @@ def _both(method: Method, shape: Shape, readings: Readings, cause: Cause, dose: 
             options = shape.options.model_copy(update={option: value})
             return honest, method.page.build(Shape(options, shape.net, shape.split, shape.taken)).evaluate(readings)
         case TruthChanged(fault):
-            truth = method.truth(shape, honest)
-            clean = sheet.evaluate(method.bench(shape, truth, {}))
-            return clean, sheet.evaluate(method.bench(shape, truth, {fault: dose}))
+            truth = method.bench.truth(shape, honest)
+            clean = sheet.evaluate(method.bench.play(shape, truth, {}))
+            return clean, sheet.evaluate(method.bench.play(shape, truth, {fault: dose}))
 
 
 def _changed(readings: Readings, name: str, change: Callable[[float], float]) -> dict[str, Any]:

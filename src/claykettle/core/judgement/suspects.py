@@ -80,7 +80,7 @@ def suspicion(trial: Trial, method: Method, expect: str | None = None) -> Suspic
     Raises Refusal `missing-reading` without a result, `nothing-expected` and `not-a-number` at `expect`.
     """
     case, shown, label = _case(trial, method, expect)
-    found = (_suspect(case, cause, shown) for cause in method.causes if cause.when(trial.options))
+    found = (_suspect(case, cause, shown) for cause in method.bench.causes if cause.when(trial.options))
     # what cannot touch this result, such as the strength of a solution that is there in excess, is no suspect
     least = NOTHING * abs(shown.from_si(case.expected))
     rows = sorted((row for row in found if abs(row.shift) > least), key=_rank)
@@ -106,13 +106,13 @@ def result_at(trial: Trial, method: Method, code: str, dose: float, expect: str 
     Raises Refusal as `suspicion` does, `unknown-cause` at `code`, and `out-of-range` at `dose` below zero.
     """
     case, shown, _ = _case(trial, method, expect)
-    cause = next((row for row in method.causes if row.code == code), None)
+    cause = next((row for row in method.bench.causes if row.code == code), None)
     if cause is None:
         raise refuse("unknown-cause", f"'{code[:40]}' is not a cause of this method.", "code")
     if not 0 <= dose < math.inf:
         raise refuse("out-of-range", "A dose lies at zero or above.", "dose")
     in_si = float(unit(cause.unit).factor) * dose
-    honest = case.method.bench(case.shape, case.clean(), {})
+    honest = case.method.bench.play(case.shape, case.clean(), {})
     return shown.from_si(_after(case, cause, honest, in_si))
 
 
@@ -139,8 +139,8 @@ def _expected(trial: Trial, method: Method, shown: Unit, expect: str | None) -> 
         if not 0 < value < 1e9:
             raise refuse("not-a-number", f"'{expect[:24]}' is no figure above zero; type one such as 7.", "expect")
         return value * float(shown.factor)
-    accepted = method.accepted(trial.options)
-    accepted = method.matched(trial.options, trial.values) if accepted is None else accepted
+    accepted = method.judging.accepted(trial.options)
+    accepted = method.judging.matched(trial.options, trial.values) if accepted is None else accepted
     if accepted is None:
         raise refuse("nothing-expected", "Say what was expected: no formula is accepted and none matches.", "expect")
     return accepted
@@ -168,7 +168,7 @@ class _Case:
     def clean(self) -> Any:
         """The truth behind the readings, had the result been the expected one."""
         values = self.method.page.build(self.shape).evaluate(self.readings)
-        return self.method.expect(self.shape, self.method.truth(self.shape, values), self.expected)
+        return self.method.bench.expect(self.shape, self.method.bench.truth(self.shape, values), self.expected)
 
     def result(self, readings: Mapping[str, Any]) -> float | None:
         """The key result of plain readings."""
@@ -179,7 +179,7 @@ class _Case:
 
 def _suspect(case: _Case, cause: Cause, shown: Unit) -> Suspect:
     cause_unit = unit(cause.unit)
-    honest = case.method.bench(case.shape, case.clean(), {})
+    honest = case.method.bench.play(case.shape, case.clean(), {})
     at_usual = _after(case, cause, honest, cause.usual)
     shift = at_usual - case.expected
     dose = _dose(case, cause, shift)
@@ -233,7 +233,7 @@ def _text_of_slip(cause: Cause, shown: Unit, after: float, standing: Standing) -
 def _after(case: _Case, cause: Cause, honest: Mapping[str, Any], dose: float) -> float:
     """What the cause makes of the expected result."""
     if isinstance(cause.kind, TruthChanged):
-        disturbed = case.method.bench(case.shape, case.clean(), {cause.kind.fault: dose})
+        disturbed = case.method.bench.play(case.shape, case.clean(), {cause.kind.fault: dose})
         found = case.result(disturbed)
         return case.expected if found is None else found
     try:
@@ -253,7 +253,7 @@ def _dose(case: _Case, cause: Cause, shift: float) -> float | None:
             truth = case.clean()
 
             def miss(dose: float) -> float | None:
-                found = case.result(case.method.bench(case.shape, truth, {fault: dose}))
+                found = case.result(case.method.bench.play(case.shape, truth, {fault: dose}))
                 return None if found is None else found - case.measured
 
         case ReadingShifted(name, factor):

@@ -7,8 +7,19 @@ from claykettle.core.method.causes import (
     ReadingScaled,
     ReadingShifted,
     TruthChanged,
+    read_causes,
 )
-from claykettle.core.method.method import Calibration, Foresight, Headline, Method
+from claykettle.core.method.method import (
+    Aftercare,
+    Bench,
+    Calibration,
+    Draw,
+    Foresight,
+    Headline,
+    Judging,
+    Method,
+    MethodOf,
+)
 from claykettle.core.method.options import (
     FIRST,
     EquationField,
@@ -41,8 +52,11 @@ from claykettle.core.method.trial import Formulated, Judgement, Observation, Sha
 __all__ = [
     "FIRST",
     "LIMITS",
+    "Aftercare",
+    "Bench",
     "Calibration",
     "Cause",
+    "Draw",
     "EquationField",
     "Foresight",
     "Form",
@@ -61,8 +75,10 @@ __all__ = [
     "GivenVolume",
     "Headline",
     "Judgement",
+    "Judging",
     "LineReplaced",
     "Method",
+    "MethodOf",
     "Observation",
     "OptionReplaced",
     "Options",
@@ -84,6 +100,7 @@ __all__ = [
     "in_solution",
     "in_words",
     "known",
+    "read_causes",
     "refuse_other_samples",
     "solid",
 ]

@@ -1,15 +1,25 @@
-"""Error causes as typed disturbances, replayed through the same worksheet.
+"""Error causes as typed disturbances, read from the `causes.toml` of a method's folder.
 
-No sign and no size stands anywhere in a file: a cause says *what* it disturbs, the replay says what
-that does to the result. Five kinds: a reading shifted, a reading scaled, a line replaced, an option
-replaced, or the truth itself changed (then the method's own bench model makes the readings).
+No sign and no size of an effect stands in any file: a cause says *what* it disturbs, `judgement/replay.py` says what
+that does to the result. Five kinds: a reading shifted, a reading scaled, a line replaced, an option replaced, or the
+truth itself changed (then the method's own bench model makes the readings). Doses stand in the unit that is shown.
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+import tomllib
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
+from importlib.resources import files
 from typing import Any
+
+from pydantic import BaseModel, ConfigDict, ValidationError
+
+from claykettle.core.errors import WorksheetError
+from claykettle.core.quantity import parse_reading, unit
+
+FILE, SHARED = "causes.toml", "parts"
+"""The file of a folder, and the folder beside it that holds what several methods share."""
 
 
 @dataclass(frozen=True)
@@ -52,6 +62,11 @@ class TruthChanged:
     fault: str
 
 
+Kind = ReadingShifted | ReadingScaled | LineReplaced | OptionReplaced | TruthChanged
+Words = Mapping[str, Any]
+"""What a file of causes may call by name: conditions on the options, and functions that stand in for lines."""
+
+
 def _always(_: Any) -> bool:
     return True
 
@@ -65,9 +80,97 @@ class Cause:
 
     code: str
     label: str
-    kind: ReadingShifted | ReadingScaled | LineReplaced | OptionReplaced | TruthChanged
+    kind: Kind
     unit: str = "g"
     usual: float = 0.0
     believable: float = 0.0
     limit: str = ""
     when: Callable[[Any], bool] = _always
+
+
+class _Row(BaseModel):
+    """A cause as the file writes it: exactly one of the six words that say what it disturbs."""
+
+    model_config = ConfigDict(extra="forbid")
+    code: str
+    label: str
+    raises: str | None = None
+    lowers: str | None = None
+    scales: str | None = None
+    truth: str | None = None
+    lines: str | dict[str, str] | None = None
+    usual: str | None = None
+    most: str | None = None
+    limit: str = ""
+    when: str | None = None
+
+    def kind(self, words: Words) -> Kind:
+        """What it disturbs."""
+        match self:
+            case _Row(raises=str(reading)):
+                return ReadingShifted(reading)
+            case _Row(lowers=str(reading)):
+                return ReadingShifted(reading, -1.0)
+            case _Row(scales=str(reading)):
+                return ReadingScaled(reading)
+            case _Row(truth=str(fault)):
+                return TruthChanged(fault)
+            case _Row(lines=str(name)):
+                return LineReplaced(words[name])
+            case _Row(lines=dict(names)):
+                return LineReplaced({line: words[name] for line, name in names.items()})
+        raise WorksheetError(f"cause '{self.code}' disturbs nothing")
+
+
+def read_causes(package: str, words: Words | None = None, names: Mapping[str, str] | None = None) -> tuple[Cause, ...]:
+    """The causes of a method, in the order of its file.
+
+    `package` is the method's folder; `words` are what `when` and `lines` call by name, `names` what stands for `{…}` in
+    causes that several methods share. Raises WorksheetError for a file that says what nobody knows.
+    """
+    try:
+        return tuple(_cause(row, words or {}) for row in _rows(package, FILE, names or {}))
+    except (ValidationError, KeyError) as error:
+        raise WorksheetError(f"{package}: a cause is not understood: {error}") from None
+
+
+def _rows(package: str, file: str, names: Mapping[str, str]) -> Iterator[_Row]:
+    """The rows of a file; a row `use` stands for those of a file that methods share, or `only` some of them."""
+    for row in tomllib.loads(files(package).joinpath(file).read_text(encoding="utf-8"))["cause"]:
+        if "use" not in row:
+            yield _Row.model_validate(_put(row, names))
+            continue
+        wanted = [_put(code, names) for code in row.get("only", ())]
+        shared = list(_rows(f"{package.rpartition('.')[0]}.{SHARED}", row["use"], names))
+        if set(wanted) - {one.code for one in shared}:
+            raise WorksheetError(f"{package}: {row['use']} has no {wanted}")
+        yield from (one for one in shared if not wanted or one.code in wanted)
+
+
+def _put(value: Any, names: Mapping[str, str]) -> Any:
+    if isinstance(value, dict):
+        return {key: _put(one, names) for key, one in value.items()}
+    return value.format_map(names) if isinstance(value, str) else value
+
+
+def _cause(row: _Row, words: Words) -> Cause:
+    usual, most = _dose(row.usual), _dose(row.most)
+    return Cause(
+        row.code,
+        row.label,
+        row.kind(words),
+        most[1] if row.most else "g",
+        usual[0],
+        most[0],
+        row.limit,
+        words[row.when] if row.when else _always,
+    )
+
+
+def _dose(text: str | None) -> tuple[float, str]:
+    """A dose in SI, as a difference, and the unit in which it is shown."""
+    if text is None:
+        return 0.0, ""
+    symbol = text.rpartition(" ")[2]
+    reading = parse_reading(text, unit(symbol).dimension)
+    return float(reading.unit.step_to_si(reading.number)), reading.unit.symbol

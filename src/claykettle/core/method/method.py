@@ -4,19 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import TYPE_CHECKING, Any
+from typing import Any, Generic, TypeVar
 
 from claykettle.core.method.causes import Cause
 from claykettle.core.method.options import Options
+from claykettle.core.method.remains import Remain
+from claykettle.core.method.setting import Setting
 from claykettle.core.method.trial import Judgement, Trial
 from claykettle.core.pictures.pictures import Pictures
 from claykettle.core.quantity import Number
 from claykettle.core.sheet import Page, ReadingDef, Shape, Values, Worksheet
 from claykettle.core.verdict import Verdict
-
-if TYPE_CHECKING:
-    from claykettle.core.method.remains import Remain
-    from claykettle.core.method.setting import Setting
 
 
 @dataclass(frozen=True)
@@ -26,6 +24,10 @@ class Headline:
     template: str
     second: str | None = None
     second_template: str = "{}"
+
+
+Draw = Callable[[float, float], float]
+"""Draws a figure between two others."""
 
 
 def _nothing_accepted(_: Any) -> float | None:
@@ -92,57 +94,86 @@ class Foresight:
     planned: Callable[[Any], Mapping[str, float]] | None = None
 
 
-@dataclass(frozen=True, eq=False)
-class Method:
-    """One method of the trade; the registry finds them, everything else works on this."""
+Chosen = TypeVar("Chosen", bound=Options)
+"""A method's options."""
+Matter = TypeVar("Matter")
+"""A method's truth: what is really in the vessel."""
 
-    name: str
-    title: str
-    page: Page
-    options: type[Options]
-    results: tuple[str, ...]
-    key: Callable[[Any], str]
+
+@dataclass(frozen=True, eq=False)
+class Judging(Generic[Chosen]):
+    """What is said and drawn of a trial, and which of its results is held against what."""
+
+    key: Callable[[Chosen], str]
     """The result that trials are compared by."""
-    headline: Callable[[Any], Headline]
+    headline: Callable[[Chosen], Headline]
     judge: Callable[[Trial], Judgement]
-    shapes: Callable[[], Iterator[Shape]]
-    """Every form the page can take, for the check at import and for the tests."""
-    causes: tuple[Cause, ...]
-    truth: Callable[[Shape, Values], Any]
-    """What the values speak of, were nothing wrong with them."""
-    bench: Callable[[Shape, Any, Mapping[str, float]], dict[str, Any]]
-    """The readings (SI) that honest instruments show of a truth with these faults."""
-    expect: Callable[[Shape, Any, float], Any]
-    """The same matter with another key result (SI)."""
-    accepted: Callable[[Any], float | None] = _nothing_accepted
+    accepted: Callable[[Chosen], float | None] = _nothing_accepted
     """The key result that was to be expected before anything was weighed."""
-    matched: Callable[[Any, Values], Number | None] = _nothing_matched
+    matched: Callable[[Chosen, Values], Number | None] = _nothing_matched
     """The key result of the formula or equation that the data chose, or that the readings let be expected."""
     fallback: str | None = None
     """The key result of trials that did not come as far as the key, such as to a pure product."""
     alike: str | None = None
     """A result that all trials share, however large the sample."""
-    foresight: Foresight | None = None
-    """What plans ask; None where there is nothing to be sized."""
-    larger: Callable[[Any, float], Any] | None = None
-    """The same truth in so many times the amount, where more than the sample goes with it."""
-    grouped: Callable[[Any], Mapping[str, Mapping[str, str]]] = _no_groups
+    grouped: Callable[[Chosen], Mapping[str, Mapping[str, str]]] = _no_groups
     """Results that are one under several keys, such as `gas_amounts` by gas, and the lines that hold them."""
-    over_trials: Callable[[Any, Sequence[Trial]], Iterator[Verdict]] = _nothing_over_trials
+    over_trials: Callable[[Chosen, Sequence[Trial]], Iterator[Verdict]] = _nothing_over_trials
     """What goes on from trial to trial."""
-    calibrates: Callable[[Sequence[Trial]], Iterator[Calibration]] = _no_calibration
-    """What a run on a known sample tells the next run."""
     seen: Callable[[Trial, Sequence[str]], Iterator[Verdict]] = _nothing_seen
     """What was predicted against what was seen, by tag in order."""
-    remains: Callable[[Trial, str | None], Iterator[Remain]] = _nothing_left
-    """What is left to be sorted of a trial whose formula or equation was found (or None)."""
     pictures: Callable[[Trial], Pictures] = _no_pictures
     """What is drawn beside the mass stair."""
 
+
+@dataclass(frozen=True, eq=False)
+class Bench(Generic[Chosen, Matter]):
+    """The forward model: what honest instruments show of the matter, what can go wrong with it, and samples of both."""
+
+    play: Callable[[Shape, Matter, Mapping[str, float]], dict[str, Any]]
+    """The readings (SI) that honest instruments show of a truth with these faults."""
+    truth: Callable[[Shape, Values], Matter]
+    """What the values speak of, were nothing wrong with them."""
+    expect: Callable[[Shape, Matter, float], Matter]
+    """The same matter with another key result (SI)."""
+    sample: Callable[[Draw], Matter]
+    """A truth as a class meets it, its figures drawn."""
+    shapes: Callable[[], Iterator[Shape]]
+    """Every form the page can take, for the check at import and for the tests."""
+    causes: tuple[Cause, ...]
+    larger: Callable[[Matter, float], Matter] | None = None
+    """The same truth in so many times the amount, where more than the sample goes with it."""
+
+
+@dataclass(frozen=True, eq=False)
+class Aftercare:
+    """What a run leaves behind: substances to be sorted, and what it tells the next run."""
+
+    remains: Callable[[Trial, str | None], Iterator[Remain]] = _nothing_left
+    """What is left to be sorted of a trial whose formula or equation was found (or None)."""
+    calibrates: Callable[[Sequence[Trial]], Iterator[Calibration]] = _no_calibration
+    """What a run on a known sample tells the next run."""
+
+
+@dataclass(frozen=True, eq=False)
+class MethodOf(Generic[Chosen, Matter]):
+    """One method of the trade, typed by its options and its truth; the registry finds them."""
+
+    name: str
+    title: str
+    page: Page
+    options: type[Chosen]
+    results: tuple[str, ...]
+    judging: Judging[Chosen]
+    bench: Bench[Chosen, Matter]
+    foresight: Foresight | None = None
+    """What plans ask; None where there is nothing to be sized."""
+    aftercare: Aftercare = Aftercare()
+
     def key_on(self, sheet: Worksheet) -> str:
         """The key result of a page: the method's own, or its `fallback` where the page has no such line."""
-        name = self.key(sheet.shape.options)
-        return name if self.fallback is None or name in sheet.by_name else self.fallback
+        name, fallback = self.judging.key(sheet.shape.options), self.judging.fallback
+        return name if fallback is None or name in sheet.by_name else fallback
 
     @property
     def planned(self) -> ReadingDef | None:
@@ -156,5 +187,9 @@ class Method:
 
     def check(self) -> None:
         """Build the page for every shape; raises WorksheetError for a loop, an unknown name or a double one."""
-        for shape in self.shapes():
+        for shape in self.bench.shapes():
             self.page.build(shape)
+
+
+Method = MethodOf[Any, Any]
+"""A method, whichever: what everything outside its folder works on."""

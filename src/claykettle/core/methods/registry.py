@@ -1,28 +1,35 @@
-"""Finds the methods: every folder of this package that holds a `method.py`. Adding one touches no list."""
+"""Finds the methods: every folder of this package that holds a `method.py`. Adding one touches no list.
+
+A folder holds the method's procedure too; what procedures share lies in `parts`.
+"""
 
 from __future__ import annotations
 
 from collections.abc import Mapping
 from functools import cache
 from importlib import import_module
-from importlib.resources import files
+from pathlib import Path
+
+import yaml
 
 from claykettle.core import methods
 from claykettle.core.errors import refuse
-from claykettle.core.method import Method
+from claykettle.core.method import Method, MethodOf
+from claykettle.core.run import Piece, Procedure, parse_procedure
 
 
 @cache
-def _folders() -> tuple[str, ...]:
-    folders = sorted(files(methods).iterdir(), key=lambda folder: folder.name)
-    return tuple(folder.name for folder in folders if folder.joinpath("method.py").is_file())
+def folders() -> Mapping[str, Path]:
+    """The folder of every method, by the method's name."""
+    found = (folder for path in methods.__path__ for folder in Path(path).iterdir())
+    return {folder.name: folder for folder in sorted(found) if folder.joinpath("method.py").is_file()}
 
 
 @cache
 def _method_of(folder: str) -> Method:
     """The method that a folder declares, its worksheet built once for every shape so that a faulty one is refused."""
     method = import_module(f"{methods.__name__}.{folder}.method").METHOD
-    assert isinstance(method, Method) and method.name == folder
+    assert isinstance(method, MethodOf) and method.name == folder
     method.check()
     return method
 
@@ -30,12 +37,25 @@ def _method_of(folder: str) -> Method:
 @cache
 def all_methods() -> Mapping[str, Method]:
     """Every method by name; a folder bears its method's name."""
-    return {folder: _method_of(folder) for folder in _folders()}
+    return {folder: _method_of(folder) for folder in folders()}
 
 
 def method_named(name: str) -> Method:
     """The method of this name. Raises Refusal `unknown-method` at path `method`."""
-    if name not in _folders():
-        known = ", ".join(_folders())
+    if name not in folders():
+        known = ", ".join(folders())
         raise refuse("unknown-method", f"'{name[:40]}' is not a method known here; it is one of {known}.", "method")
     return _method_of(name)
+
+
+def shipped_pieces() -> dict[str, Piece]:
+    """The pieces that procedures share, by name."""
+    rows = sorted(path for folder in methods.__path__ for path in Path(folder, "parts").glob("*.yaml"))
+    return {path.stem: Piece.model_validate(yaml.safe_load(path.read_text(encoding="utf-8"))) for path in rows}
+
+
+def shipped_procedures() -> tuple[Procedure, ...]:
+    """The procedures that ship, each in its method's folder."""
+    pieces = shipped_pieces()
+    rows = (folder / "procedure.yaml" for folder in folders().values())
+    return tuple(parse_procedure(path.read_text(encoding="utf-8"), pieces) for path in rows)

@@ -78,7 +78,7 @@ class Probe:
     def readings(self, amount: float) -> dict[str, Any]:
         """What the instruments would show, in SI, in the order of the worksheet. Raises Refusal `plan-open`."""
         truth = self.foresight.truth(self.options, amount, self.setting)
-        shown = self.method.bench(self.shape, truth, {})
+        shown = self.method.bench.play(self.shape, truth, {})
         return {name: shown[name] for name in self.sheet.readings if name in shown}
 
     def capacity(self, row: ReadingDef) -> float | None:

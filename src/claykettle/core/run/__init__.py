@@ -11,8 +11,6 @@ from claykettle.core.run.procedure import (
     parse_procedure,
     procedure_body,
     school_titles,
-    shipped_pieces,
-    shipped_procedures,
     slots_of,
     steps_of,
 )
@@ -63,8 +61,6 @@ __all__ = [
     "reading_names",
     "school_titles",
     "shape_of",
-    "shipped_pieces",
-    "shipped_procedures",
     "slots_of",
     "stair",
     "steps_of",

@@ -140,7 +140,7 @@ def evaluate_run(run: Run) -> Evaluation:
     verdicts = (
         *_replicates(run, trials, compared),
         *_alike(run, trials),
-        *run.method.over_trials(run.options, [row.trial for row in trials]),
+        *run.method.judging.over_trials(run.options, [row.trial for row in trials]),
     )
     return Evaluation(run, trials, _summary(trials), compared, verdicts)
 
@@ -233,11 +233,11 @@ def _given(name: str, quantity: Quantity) -> Number:
 def _trial(run: Run, record: TrialRecord, common: dict[str, dict[str, Any]], index: int) -> TrialEvaluation:
     variables = _Variables(run)
     trial = _valued(run, record, common, variables, index)
-    judgement = run.method.judge(trial)
+    judgement = run.method.judging.judge(trial)
     results = tuple(_results(run, trial))
     verdicts = (
         *judgement.verdicts,
-        *run.method.seen(trial, _tags(run, record.label)),
+        *run.method.judging.seen(trial, _tags(run, record.label)),
         *judge_window(trial, run.planned),
         *judge_next_heating(trial, run.method.key_on(trial.sheet)),
         *_too_coarse(run, trial),
@@ -265,7 +265,7 @@ def _tags(run: Run, label: str) -> list[str]:
 def _groups(run: Run, trial: Trial) -> dict[str, dict[str, Result]]:
     """The results that stand under one name by key, such as the amount of each gas."""
     found: dict[str, dict[str, Result]] = {}
-    for name, lines in run.method.grouped(run.options).items():
+    for name, lines in run.method.judging.grouped(run.options).items():
         rows = {row.name: row for row in _shown_results(trial, lines.values())}
         found[name] = {key: rows[line] for key, line in lines.items() if line in rows}
     return {name: rows for name, rows in found.items() if rows}
@@ -392,19 +392,19 @@ def _summary(trials: tuple[TrialEvaluation, ...]) -> tuple[Summary, ...]:
 
 def _compared(run: Run, trials: tuple[TrialEvaluation, ...]) -> Comparison | None:
     """The trials that have a key result, held together on it."""
-    return _held_together(run, trials, _key(run, trials), run.method.accepted(run.options))
+    return _held_together(run, trials, _key(run, trials), run.method.judging.accepted(run.options))
 
 
 def _key(run: Run, trials: tuple[TrialEvaluation, ...]) -> str:
     """The key result that some trial's page has, the method's own before its fallback."""
     names = {run.method.key_on(trial.trial.sheet) for trial in trials}
-    own = run.method.key(run.options)
+    own = run.method.judging.key(run.options)
     return own if own in names or not names else names.pop()
 
 
 def _alike(run: Run, trials: tuple[TrialEvaluation, ...]) -> tuple[Verdict, ...]:
     """The same on what all trials must share however large the sample, where the method knows such a result."""
-    name = run.method.alike
+    name = run.method.judging.alike
     found = _held_together(run, trials, name, None) if name is not None else None
     if name is None or found is None:
         return ()

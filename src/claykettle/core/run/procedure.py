@@ -1,6 +1,6 @@
 """Procedures as data: steps, schools that add, drop and reorder them, repeats until a verdict, timers, cautions.
 
-A procedure is a YAML file beside the method's module. `steps_of` lays it out for one run: which steps
+A procedure is a YAML file in the method's folder. `steps_of` lays it out for one run: which steps
 there are under the schools chosen, which are done, and which one is to be done now.
 """
 
@@ -8,7 +8,6 @@ from __future__ import annotations
 
 from collections.abc import Collection, Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
-from importlib.resources import files
 from typing import Annotated, Any, Literal
 
 import yaml
@@ -289,25 +288,6 @@ def _under(piece: Piece, when: Mapping[str, Any]) -> Piece:
         return row | {"when": when | row.get("when", {})}
 
     return piece.model_copy(update={"steps": [under(row) for row in piece.steps]}) if when else piece
-
-
-def shipped_pieces() -> dict[str, Piece]:
-    """The pieces that procedures share, by name."""
-    return {name: Piece.model_validate(yaml.safe_load(text)) for name, text in _texts("pieces")}
-
-
-def shipped_procedures() -> tuple[Procedure, ...]:
-    """The procedures that ship beside the methods."""
-    pieces = shipped_pieces()
-    return tuple(parse_procedure(text, pieces) for _, text in _texts("procedures"))
-
-
-def _texts(folder: str) -> list[tuple[str, str]]:
-    """Name and text of every file in a folder beside the methods."""
-    rows = files("claykettle.core.methods").joinpath(folder).iterdir()
-    return sorted(
-        (row.name.removesuffix(".yaml"), row.read_text(encoding="utf-8")) for row in rows if row.name.endswith(".yaml")
-    )
 
 
 def steps_of(procedure: Procedure, schools: Mapping[str, str], progress: Progress) -> list[PlannedStep]:

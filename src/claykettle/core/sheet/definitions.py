@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any, Literal
@@ -30,10 +30,6 @@ class Shape:
 
 
 Guard = Callable[[Shape], bool]
-
-
-Members = Callable[[Shape], Iterable[int]]
-"""The indices of a family (`reagent_1`, `reagent_2`, …): `{i}` in its names, label and rule stands for each."""
 
 
 def always(_: Shape) -> bool:
@@ -73,7 +69,6 @@ class ReadingDef:
     optional: bool = False
     sole: bool = False
     when: Guard = always
-    over: Members | None = None
     given: Callable[[Options], Quantity] | None = None
     tipped_from: str = ""
     continues: str = ""
@@ -84,10 +79,6 @@ class ReadingDef:
     naming: Callable[[Options], str] | None = None
     stand: str = ""
     planned: Callable[[Options], str] | None = None
-
-    def at(self, index: int) -> ReadingDef:
-        """The member of a family with this index."""
-        return replace(self, name=_at(self.name, index), label=_at(self.label, index), over=None)
 
     def labelled(self, options: Options) -> str:
         """The label under these options."""
@@ -120,7 +111,6 @@ class LineDef:
     kind: Kind = "line"
     positive: bool = False
     when: Guard = always
-    over: Members | None = None
     takes: Mapping[str, str] = field(default_factory=dict)
     naming: Callable[[Options], str] | None = None
     taking: Callable[[Options], Mapping[str, str]] | None = None
@@ -136,13 +126,6 @@ class LineDef:
     def needs(self) -> tuple[str, ...]:
         """The names of the readings and lines that this one is computed from."""
         return tuple(self.takes.values())
-
-    def at(self, index: int) -> LineDef:
-        """The member of a family with this index."""
-        takes = {parameter: _at(name, index) for parameter, name in self.takes.items()}
-        rule = _at(self.rule, index) if isinstance(self.rule, str) else self.rule
-        name, label = _at(self.name, index), _at(self.label, index)
-        return replace(self, name=name, label=label, takes=takes, rule=rule, over=None)
 
     @cached_property
     def shown_unit(self) -> Unit:
@@ -169,10 +152,6 @@ class Pick:
 
     key: str
     value: Number
-
-
-def _at(text: str, index: int) -> str:
-    return text.replace("{i}", str(index))
 
 
 def beside(row: ReadingDef) -> str:

@@ -3,18 +3,16 @@
 from __future__ import annotations
 
 import inspect
-from collections.abc import Callable, Iterable, Iterator, Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import replace
 from functools import lru_cache
 from graphlib import CycleError, TopologicalSorter
-from typing import Any, TypeVar
+from typing import Any
 
 from claykettle.core.errors import WorksheetError
 from claykettle.core.quantity import Number, Quantity
 from claykettle.core.sheet.definitions import Guard, LineDef, Options, ReadingDef, Shape, always, beside
 from claykettle.core.sheet.worksheet import Worksheet
-
-Definition = TypeVar("Definition", ReadingDef, LineDef)
 
 
 class Page:
@@ -40,7 +38,7 @@ class Page:
         """Declare the decorated function as a line; its parameters name what it needs.
 
         `more`: the fields of LineDef, `name` where it differs from the function's, and `takes` where a
-        parameter's name differs from what it stands for (families: `takes={"reagent": "reagent_{i}"}`).
+        parameter's name differs from what it stands for (`takes={"weighed": "reagent_1"}`).
         """
 
         def declare(function: Callable[..., Any]) -> Callable[..., Any]:
@@ -73,7 +71,7 @@ class Page:
 
     def _readings(self, shape: Shape) -> dict[str, ReadingDef]:
         active: dict[str, ReadingDef] = {}
-        for reading in _members(self.readings, shape):
+        for reading in self.readings:
             given = reading.name in shape.net
             hidden = reading.net and not given and not reading.sole
             if not reading.when(shape) or hidden or reading.instead_of in shape.net:
@@ -87,23 +85,13 @@ class Page:
 
     def _lines(self, shape: Shape) -> dict[str, LineDef]:
         active: dict[str, LineDef] = {}
-        for line in _members(self.lines, shape):
+        for line in self.lines:
             if not line.when(shape):
                 continue
             if line.name in active:
                 raise WorksheetError(f"{self.method}: two active definitions of line '{line.name}'")
             active[line.name] = line.under(shape.options)
         return active
-
-
-def _members(rows: Iterable[Definition], shape: Shape) -> Iterator[Definition]:
-    """Each definition, a family once a member with its index put in."""
-    for row in rows:
-        if row.over is None:
-            yield row
-            continue
-        for index in row.over(shape):
-            yield row.at(index)
 
 
 def _split_net(name: str, readings: dict[str, ReadingDef], lines: dict[str, LineDef]) -> None:

@@ -109,14 +109,15 @@ def measured() -> Iterator[Ratio]:
         return trial.sheet.evaluate(plain)
 
     # no method of the family knows twelve causes; two are counted twice
-    causes = run.method.causes
-    twelve = replace(run.method, causes=(*causes, *causes[: 12 - len(causes)]))
+    causes = run.method.bench.causes
+    bench = replace(run.method.bench, causes=(*causes, *causes[: 12 - len(causes)]))
+    twelve = replace(run.method, bench=bench)
 
     def all_suspects() -> object:
         return suspicion(trial, twelve, "7.2")
 
     yield compare(
-        f"suspects with {len(twelve.causes)} causes, doses solved", all_suspects, "one evaluation on plain floats",
+        f"suspects with {len(bench.causes)} causes, doses solved", all_suspects, "one evaluation on plain floats",
         one_evaluation, 100, 40,
     )  # fmt: skip
     amounts = [ufloat(*row) for row in ((0.6798, 0.0004), (0.6799, 0.0003), (2.3795, 0.0009))]

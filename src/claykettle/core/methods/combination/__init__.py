@@ -1,0 +1,1 @@
+"""Formula by combination: an element heated with a second one in a lidded crucible; ratio, formula, yield, mixture."""

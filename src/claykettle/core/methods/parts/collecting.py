@@ -16,7 +16,7 @@ from pydantic import Field
 
 from claykettle.core.judgement.constancy import Process, judge_constancy, settled_rules, settled_value
 from claykettle.core.judgement.weighing_order import STEP, judge_heated
-from claykettle.core.method import Cause, ReadingShifted, SeriesOptions, Trial, in_words
+from claykettle.core.method import SeriesOptions, Trial, in_words
 from claykettle.core.quantity import Number, exact
 from claykettle.core.sheet import SETTLING, SPREAD, Page, Pick, Shape
 from claykettle.core.verdict import Verdict
@@ -195,34 +195,5 @@ def _by_paper(options: Any) -> bool:
     return bool(options.collector != "dish")
 
 
-def causes() -> tuple[Cause, ...]:
-    """What happens to every solid that is filtered, washed and dried (PRACTICE.md 4)."""
-
-    def heavier(code: str, label: str, usual: float, most: float, limit: str, **more: Any) -> Cause:
-        return Cause(code, label, ReadingShifted(SERIES), "g", usual, most, limit, **more)
-
-    def lighter(code: str, label: str, usual: float, most: float, limit: str, **more: Any) -> Cause:
-        return Cause(code, label, ReadingShifted(SERIES, -1.0), "g", usual, most, limit, **more)
-
-    return (
-        heavier("wet", "still wet", 5e-5, 1e-3, "a paper with more than a gram of water feels wet and looks dark"),
-        heavier("unwashed", "not washed free of salt", 2e-5, 2e-4, "0.2 g of salt leaves crystals on the dry paper"),
-        heavier(
-            "name-after",
-            "name written on the paper after it was weighed",
-            5e-7,
-            3e-6,
-            "a pencilled name weighs a milligram or two",
-            when=_by_paper,
-        ),
-        lighter("fines", "fine solid through the paper", 2e-5, 3e-4, "0.3 g in the filtrate makes it milky"),
-        lighter("left-behind", "solid left in the beaker or on the rod", 2e-5, 3e-4, "0.3 g on the glass is seen"),
-        lighter(
-            "paper-dried",
-            "the paper lost its own moisture in the oven",
-            4e-5,
-            8e-5,
-            "a paper of 0.9 g holds some 5 to 8 % of moisture",
-            when=_by_paper,
-        ),
-    )
+WORDS = {"by_paper": _by_paper}
+"""What collecting.toml calls by name."""

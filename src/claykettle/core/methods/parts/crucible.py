@@ -18,7 +18,7 @@ from claykettle.core.judgement.constancy import (
     settled_value,
 )
 from claykettle.core.judgement.weighing_order import judge_heated, judge_loading
-from claykettle.core.method import Cause, ReadingShifted, SeriesOptions, Trial
+from claykettle.core.method import SeriesOptions, Trial
 from claykettle.core.quantity import Number
 from claykettle.core.sheet import SETTLING, Page, Pick, Shape
 from claykettle.core.verdict import Verdict
@@ -176,21 +176,7 @@ class Crucible:
         yield alone, frozenset()
         yield alone, alone
 
-    # The causes of error that every balance knows
-
-    def weighed_warm(self) -> tuple[Cause, Cause]:
-        """Warm air lifts what stands on the pan: after heating, and when empty."""
-        limit = f"warm air lifts a {self.vessel} by some tens of milligrams at most"
-        after = ReadingShifted(self.series, -1.0)
-        empty = ReadingShifted("vessel", -1.0)
-        return (
-            Cause(f"{self.after}-warm", f"{self.after} weighed warm", after, "g", 5e-6, 3e-5, limit),
-            Cause("vessel-warm", f"empty {self.vessel} weighed warm", empty, "g", 5e-6, 3e-5, limit),
-        )
-
-    def fingerprints(self) -> Cause:
-        """What hands and flame leave on the vessel."""
-        limit = "fingerprints and soot weigh some milligrams"
-        return Cause(
-            "prints", "fingerprints or soot after loading", ReadingShifted(self.series), "g", 2e-6, 2e-5, limit
-        )
+    @property
+    def names(self) -> dict[str, str]:
+        """What stands for the braces in crucible.toml."""
+        return {"series": self.series, "after": self.after, "vessel": self.vessel}

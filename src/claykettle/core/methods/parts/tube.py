@@ -16,10 +16,8 @@ from pydantic import Field, model_validator
 from claykettle.core.chemistry.conditions import STANDARD_GRAVITY, vapour_pressure_pa
 from claykettle.core.chemistry.conditions import water_density as density_of_water
 from claykettle.core.method import (
-    Cause,
     GivenAcceleration,
     GivenVolume,
-    LineReplaced,
     Options,
     Trial,
     field_error,
@@ -377,28 +375,16 @@ def _start_subtracted(mark: Number, volume_start: Number, dead_volume: Number, m
     return (mark - volume_start) - dead_volume - meniscus_correction
 
 
-_SLIP = "a slip of the calculation: done or not done"
-SLIPS = (
-    Cause(
-        "vapour-ignored",
-        "vapour pressure left out",
-        LineReplaced({"vapour_pressure": _no_vapour, "start_vapour": _no_start_vapour}),
-        limit=_SLIP,
-    ),
-    Cause(
-        "column-ignored",
-        "water column left out",
-        LineReplaced({"head_pressure": _no_column, "start_head": _nostart_column}),
-        limit=_SLIP,
-    ),
-    Cause(
-        "dead-subtracted",
-        "dead volume subtracted in place of added",
-        LineReplaced({"end_volume": _end_subtracted, "start_volume": _start_subtracted}),
-        limit=_SLIP,
-        when=is_burette,
-    ),
-)
+WORDS = {
+    "no_vapour": _no_vapour,
+    "no_start_vapour": _no_start_vapour,
+    "no_column": _no_column,
+    "no_start_column": _nostart_column,
+    "end_subtracted": _end_subtracted,
+    "start_subtracted": _start_subtracted,
+    "is_burette": is_burette,
+}
+"""What tube.toml calls by name."""
 
 
 # The picture

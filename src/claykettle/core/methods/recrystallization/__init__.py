@@ -1,0 +1,1 @@
+"""Recrystallization: how much solvent, how much can come back, how much came."""

@@ -1,0 +1,202 @@
+"""What is said of a trial beyond its numbers."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from fractions import Fraction
+from functools import lru_cache
+from typing import Any
+
+from claykettle.core.chemistry.formula import Formula
+from claykettle.core.chemistry.hydrates import known_salt, lower_hydrates
+from claykettle.core.judgement.constancy import is_constant
+from claykettle.core.judgement.digits import swapped
+from claykettle.core.judgement.identify import tell_apart, with_likelihoods
+from claykettle.core.judgement.ratios import INSIDE, is_inside, judge_formula, misfit, misfits
+from claykettle.core.method import Formulated, Headline, Judgement, Trial
+from claykettle.core.methods.hydrate.options import WATER, HydrateOptions, ratios_up_to
+from claykettle.core.methods.hydrate.page import crucible
+from claykettle.core.quantity import exact, standard_uncertainty, with_uncertainty
+from claykettle.core.verdict import Candidate, Verdict, candidate
+
+CLEARLY_OFF = 4.0
+"""Standard uncertainties beyond which chance no longer explains a misfit, so that a slip is worth asking about."""
+
+
+def ratio_candidates(trial: Trial) -> tuple[Candidate, ...]:
+    """Every hydrate of the known salt up to `max_ratio`, the nearest first."""
+    options, ratio = trial.options, trial.values.get("water_ratio")
+    if ratio is None:
+        return ()
+    texts, ratios = _hydrates(options.salt, options.max_ratio, options.halves)
+    rows = (
+        candidate(text, x, off, expected=x) for text, x, off in zip(texts, ratios, misfits(ratio, ratios), strict=True)
+    )
+    return tuple(sorted(rows, key=lambda row: abs(row.misfit)))
+
+
+@lru_cache(maxsize=256)
+def _hydrates(salt: Formula, most: int, halves: bool) -> tuple[tuple[str, ...], tuple[float, ...]]:
+    """The formulas of a salt's hydrates and their ratios as plain numbers."""
+    ratios = ratios_up_to(most, 2 if halves else 1)
+    return tuple(salt.hydrate(x).text for x in ratios), tuple(float(x) for x in ratios)
+
+
+def water_fraction(hydrate: Formula) -> float:
+    """The mass fraction of crystal water in a hydrate."""
+    return float(hydrate.water) * WATER.molar_mass / hydrate.molar_mass
+
+
+def percent_candidates(trial: Trial) -> tuple[Candidate, ...]:
+    """The hydrates that an unknown salt may be, held against the percent water, the nearest first."""
+    percent = trial.values.get("water_percent")
+    if percent is None or not trial.options.unknowns:
+        return ()
+    return with_likelihoods(
+        [
+            candidate(h.text, float(h.water_ratio), misfit(percent, water_fraction(h)), 100 * water_fraction(h))
+            for h in trial.options.unknowns
+        ]
+    )
+
+
+def judge(trial: Trial) -> Judgement:
+    """All that can be said about a trial so far."""
+    options: HydrateOptions = trial.options
+    verdicts = crucible.judge(trial)
+    candidates: tuple[Candidate, ...] = ()
+    words: dict[str, Formulated] = {}
+    if not any(verdict.level == "stop" for verdict in verdicts):
+        by_ratio = options.asks_formula
+        candidates = ratio_candidates(trial) if by_ratio else percent_candidates(trial)
+        if candidates:
+            formula, verdict = judge_formula(decisive(options), _measured(trial), candidates)
+            words["formula"] = formula
+            verdicts.append(verdict)
+        if not by_ratio:
+            verdicts += tell_apart(decisive(options), candidates, 100 * trial.uncertainty("water_percent"))
+        verdicts += _too_much_lost(trial)
+        verdicts += _plateau(trial)
+        verdicts += _swapped_digits(trial)
+    return Judgement(tuple(verdicts), candidates, words)
+
+
+def decisive(options: HydrateOptions) -> str:
+    """The result that decides: the ratio, or the percentage where no mole is asked."""
+    return "water_ratio" if options.asks_formula else "water_percent"
+
+
+def headline(options: HydrateOptions) -> Headline:
+    """How the answer stands on the page."""
+    return Headline("x = {}", "water_percent", "{} water") if options.asks_formula else Headline("{} water")
+
+
+def _measured(trial: Trial) -> str:
+    """The measured figure that decides the formula, as words."""
+    if trial.options.asks_formula:
+        return f"x = {with_uncertainty(trial.value('water_ratio') or 0.0, trial.uncertainty('water_ratio'))}"
+    percent = 100 * (trial.value("water_percent") or 0.0)
+    return f"{with_uncertainty(percent, 100 * trial.uncertainty('water_percent'))} % water"
+
+
+def _too_much_lost(trial: Trial) -> Iterator[Verdict]:
+    options: HydrateOptions = trial.options
+    about = decisive(options)
+    value = trial.value(about)
+    limit, name = _most_water(options)
+    if value is None or limit is None or value <= limit + 2 * trial.uncertainty(about):
+        return
+    loss = trial.value("water_mass") or 0.0
+    text = (
+        f"{exact(round(loss * 1000, 4))} g was lost, more than all the water of {name}: "
+        "spattered or popped out, or the salt itself is decomposing. Stop heating and look."
+    )
+    yield Verdict("loss-too-large", "stop", about, text)
+
+
+def _most_water(options: HydrateOptions) -> tuple[float | None, str]:
+    """The largest believable ratio, or fraction where only percent is asked, and the formula it belongs to."""
+    if options.asks_formula and options.salt is not None:
+        most = options.accepted or options.salt.hydrate(Fraction(options.max_ratio))
+        return float(most.water_ratio), most.text
+    if options.accepted is not None:
+        return water_fraction(options.accepted), options.accepted.text
+    return None, ""
+
+
+def _plateau(trial: Trial) -> Iterator[Verdict]:
+    """A constant mass that is a lower hydrate's, not the dry salt's."""
+    accepted = trial.options.accepted
+    series = [reading.si for reading in trial.series("vessel_residue")]
+    lost = trial.values.get("water_percent")
+    if accepted is None or lost is None or not is_constant(series, trial.options.tolerance.si):
+        return
+    if is_inside(lost, water_fraction(accepted)):
+        return
+    whole = accepted.molar_mass / float(accepted.parts[0][0])
+    for lower in lower_hydrates(accepted):
+        gone = float(accepted.water_ratio - lower.water_ratio) * WATER.molar_mass / whole
+        if is_inside(lost, gone):
+            text = (
+                f"The mass has settled where {lower.text} would: a plateau, not the dry salt. "
+                "A flat mass does not prove dryness; heat more strongly and weigh again."
+            )
+            yield Verdict("plateau", "watch", "vessel_residue", text)
+            return
+
+
+def _expected(options: HydrateOptions) -> tuple[Fraction, ...]:
+    """The ratios that would be no surprise: the accepted one, else the listed ones, else whole numbers."""
+    if options.accepted is not None:
+        return (options.accepted.water_ratio,)
+    known = known_salt(options.known_salt)
+    if known is not None:
+        return tuple(row.water_ratio for row in known.hydrates)
+    return tuple(ratio for ratio in options.ratios if ratio.denominator == 1)
+
+
+def _swapped_digits(trial: Trial) -> Iterator[Verdict]:
+    """A ratio far from every expected one, which two swapped digits in one weighing would bring home."""
+    options: HydrateOptions = trial.options
+    ratio = trial.values.get("water_ratio")
+    series = [reading.si for reading in trial.series("vessel_residue")]
+    if ratio is None or not is_constant(series, options.tolerance.si):
+        return
+    expected = _expected(options)
+    if any(abs(misfit(ratio, float(x))) <= CLEARLY_OFF for x in expected):
+        return
+    best: tuple[float, str, str, str, Fraction] | None = None
+    for label, typed, other, changed in _one_swap(trial):
+        found = trial.sheet.evaluate(changed).get("water_ratio")
+        for x in expected if found is not None else ():
+            off = abs(found - float(x)) / standard_uncertainty(ratio)
+            if off <= INSIDE and (best is None or off < best[0]):
+                best = (off, label, typed, other, x)
+    if best is not None:
+        _, label, typed, other, x = best
+        text = (
+            f"{_measured(trial)} fits no hydrate to be expected here. Were digits swapped in '{label}'? "
+            f"With {other} in place of {typed} it would be {options.known_salt.hydrate(x).text}. "
+            "Look at what was noted, or weigh again."
+        )
+        yield Verdict("transposition", "watch", "water_ratio", text)
+
+
+def _one_swap(trial: Trial) -> Iterator[tuple[str, str, str, dict[str, Any]]]:
+    """Label, typed and other digits, and plain SI readings, for every swap of two neighbours in one weighing."""
+    plain = trial.plain
+    for name, readings in trial.readings.items():
+        label = trial.sheet.labels[name]
+        if not isinstance(readings, tuple):
+            for other in swapped(readings):
+                yield label, readings.digits, other.digits, plain | {name: float(other.si)}
+            continue
+        for other in swapped(readings[-1]):
+            values = [*plain[name][:-1], float(other.si)]
+            # the swapped-back value stands for the series: its twin before it may bear the same slip
+            yield (
+                f"{label}, {trial.sheet.readings[name].round} {len(values)}",
+                readings[-1].digits,
+                other.digits,
+                plain | {name: [values[-1]]},
+            )
