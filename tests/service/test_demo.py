@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from claykettle.service.demo import BENCHES, seed_demo
+from claykettle.service.demo import evening, seed_demo
 from tests.support.server import AppCase
 
 # Title, state on the list, codes that must stand among the verdicts, codes that must not.
@@ -53,8 +53,7 @@ EXPECTED: dict[str, tuple[str, set[str], set[str]]] = {
 class Demo(AppCase):
     def setUp(self) -> None:
         super().setUp()
-        with self.database.transaction() as session:
-            self.assertTrue(seed_demo(session, self.clock.now))
+        self.assertTrue(self.laboratory.ask(seed_demo))
 
     def runs(self) -> dict[str, Any]:
         rows = self.get("/api/runs")["runs"]
@@ -83,8 +82,7 @@ class Demo(AppCase):
         self.assertEqual([(row["by"], row["inside"]) for row in run["predictions"]], [("Terra", True), ("Slip", False)])
 
     def test_it_goes_in_once(self) -> None:
-        with self.database.transaction() as session:
-            self.assertFalse(seed_demo(session, self.clock.now))
+        self.assertFalse(self.laboratory.ask(seed_demo))
         self.assertEqual(len(self.get("/api/runs")["runs"]), len(EXPECTED))
 
     def test_each_run_has_the_pictures_of_its_method_and_no_other(self) -> None:
@@ -102,8 +100,8 @@ class Demo(AppCase):
 
     def test_every_bench_is_a_clay_of_the_college(self) -> None:
         shelf = self.get("/api/shelf")
-        self.assertEqual([bench["name"] for bench in shelf["benches"]], list(BENCHES))
-        self.assertEqual({run["bench"] for run, _ in self.runs().values()} - set(BENCHES), set())
+        self.assertEqual([bench["name"] for bench in shelf["benches"]], evening()["benches"])
+        self.assertEqual({run["bench"] for run, _ in self.runs().values()} - set(evening()["benches"]), set())
 
     def test_what_waits_with_a_timer_says_when_it_ends(self) -> None:
         summary, run = self.runs()["Borax from the glaze store"]

@@ -6,7 +6,8 @@ import json
 import re
 
 from claykettle.service.demo import seed_demo
-from claykettle.service.runs import all_runs, run_file
+from claykettle.service.runs.files import run_file
+from claykettle.service.visit import Visit
 from tests.golden import FOLDER, as_text, run_files
 from tests.support.server import AppCase
 
@@ -18,10 +19,9 @@ def name_of(title: str) -> str:
 
 class GoldenRuns(AppCase):
     def test_the_demo_holds_what_the_golden_evaluations_start_from(self) -> None:
-        with self.database.transaction() as session:
-            seed_demo(session, self.clock.now)
-        with self.database.transaction() as session:
-            found = {f"{name_of(run.title)}.run.json": run_file(run) for run in all_runs(session)}
+        self.laboratory.ask(seed_demo)
+        runs = self.laboratory.ask(Visit.runs)
+        found = {f"{name_of(run.title)}.run.json": run_file(run) for run in runs}
         self.assertEqual(sorted(found), [path.name for path in run_files()])
         for name, document in found.items():
             with self.subTest(name):

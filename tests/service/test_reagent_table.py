@@ -5,7 +5,7 @@ from __future__ import annotations
 import unittest
 
 from claykettle.core.errors import Refusal
-from claykettle.service.planning import planned_table
+from claykettle.service.planning.planning import planned_table
 
 ASPIRIN = "C7H6O3 + C4H6O3 -> C9H8O4 + HC2H3O2"
 

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import unittest
 
-from claykettle.service.sealing import record_hash, seal
 from claykettle.store.records import StoredSignature
+from claykettle.store.sealing import record_hash, seal
 from tests.service.test_signing import AT, reading, run
 
 COVERS = ("r1", "r2", "o1")

@@ -8,7 +8,10 @@ from sqlalchemy import func, select
 
 from claykettle.core.errors import WorksheetError
 from claykettle.core.methods.registry import shipped_procedures
-from claykettle.service.shelf import first_start, latest_procedures, the_day
+from claykettle.service.shelf.day import the_day
+from claykettle.service.shelf.procedures import latest_procedures
+from claykettle.service.shelf.shelf import first_start
+from claykettle.service.visit import Visit
 from claykettle.store.tables import Bench, Day, ProcedureRow, Section
 from tests.support.server import AppCase
 
@@ -16,7 +19,7 @@ from tests.support.server import AppCase
 class FirstStart(AppCase):
     def test_a_second_start_adds_nothing(self) -> None:
         with self.database.transaction() as session:
-            first_start(session, self.clock.now.date())
+            first_start(Visit(session, self.clock.now))
             for table in (Section, Day, Bench):
                 self.assertEqual(session.scalar(select(func.count()).select_from(table)), 1)
             self.assertEqual(session.scalar(select(func.count()).select_from(ProcedureRow)), len(shipped_procedures()))
@@ -27,7 +30,7 @@ class FirstStart(AppCase):
             row = session.scalars(select(ProcedureRow).limit(1)).one()
             row.body = {**row.body, "title": "Something else"}
         with self.assertRaises(WorksheetError), self.database.transaction() as session:
-            first_start(session, self.clock.now.date())
+            first_start(Visit(session, self.clock.now))
 
     def test_the_latest_version_is_offered(self) -> None:
         with self.database.transaction() as session:
@@ -36,16 +39,16 @@ class FirstStart(AppCase):
                 ProcedureRow(name=old.name, version=old.version + 1, method="hydrate", title="Newer", body=old.body)
             )
             session.flush()
-            titles = {row.name: row.title for row in latest_procedures(session)}
+            titles = {row.name: row.title for row in latest_procedures(Visit(session, self.clock.now))}
         self.assertEqual(titles["hydrate_constant_mass"], "Newer")
 
 
 class Days(AppCase):
     def test_a_run_on_another_day_gets_that_day_under_the_same_title(self) -> None:
         with self.database.transaction() as session:
-            today = the_day(session, self.clock.now.date())
-            again = the_day(session, self.clock.now.date())
-            tomorrow = the_day(session, self.clock.now.date() + timedelta(days=1))
+            today = the_day(Visit(session, self.clock.now))
+            again = the_day(Visit(session, self.clock.now))
+            tomorrow = the_day(Visit(session, self.clock.now + timedelta(days=1)))
             self.assertEqual(today.id, again.id)
             self.assertNotEqual(today.id, tomorrow.id)
             self.assertEqual((tomorrow.title, tomorrow.section_id), (today.title, today.section_id))

@@ -7,8 +7,9 @@ from dataclasses import fields, replace
 from datetime import UTC, date, datetime, timedelta
 from typing import Any
 
-from claykettle.service.sealing import record_hash
-from claykettle.service.signing import signature_views
+from claykettle.core.chemistry.formula import parse_formula
+from claykettle.core.methods.registry import method_named, shipped_procedures
+from claykettle.service.views.signatures import signature_views
 from claykettle.store.records import (
     StoredObservation,
     StoredProcedure,
@@ -17,7 +18,10 @@ from claykettle.store.records import (
     StoredSignature,
     StoredTrial,
 )
+from claykettle.store.sealing import record_hash
 
+HYDRATE = method_named("hydrate")
+COURSE = next(row for row in shipped_procedures() if row.method == "hydrate")
 AT = datetime(2026, 11, 24, 17, 30, 0, 123456, tzinfo=UTC)
 
 
@@ -38,8 +42,9 @@ def run(*readings: StoredReading, seen: tuple[StoredObservation, ...] = (SEEN,),
         version=3,
         title="Zinc sulfate",
         note="",
-        method="hydrate",
-        options={"salt": "ZnSO4"},
+        method=HYDRATE,
+        options=HYDRATE.options(salt=parse_formula("ZnSO4")),
+        written_options={"salt": "ZnSO4"},
         schools={"vessel": "dish"},
         instruments={"balance": {"name": "Balance A", "half_width": "0.001 g"}},
         planned={},
@@ -48,7 +53,7 @@ def run(*readings: StoredReading, seen: tuple[StoredObservation, ...] = (SEEN,),
         bench="Marl",
         section="Evening",
         date=date(2026, 11, 24),
-        procedure=StoredProcedure(1, "hydrate", 3, {}),
+        procedure=StoredProcedure(1, "hydrate", 3, COURSE),
         trials=(StoredTrial(1, 1, "1", readings),),
         observations=seen,
     )
@@ -95,11 +100,11 @@ class OfARecord(unittest.TestCase):
         for name, other in (
             ("title", "Zinc"),
             ("note", "from the new bag"),
-            ("method", "combination"),
-            ("options", {"salt": "MgSO4"}),
+            ("method", method_named("combination")),
+            ("written_options", {"salt": "MgSO4"}),
             ("schools", {"vessel": "crucible"}),
             ("instruments", {}),
-            ("procedure", StoredProcedure(1, "hydrate", 4, {})),
+            ("procedure", StoredProcedure(1, "hydrate", 4, COURSE)),
         ):
             with self.subTest(name):
                 changed = self.hash(reading(), reading("r2", position=2), **{name: other})

@@ -13,10 +13,10 @@ from sqlalchemy import inspect, text
 from sqlalchemy.exc import IntegrityError
 
 from claykettle.launch.mariadb import PrivateServer
-from claykettle.service.runs import find_run
+from claykettle.service.visit import Visit
 from claykettle.store.database import Database
 from claykettle.store.tables import Base, Bench, Day, Section
-from tests.support.server import AppCase, shared_database
+from tests.support.server import BEGIN, AppCase, shared_database
 
 UUID = "00000000-0000-4000-8000-000000000001"
 AT = "'2026-11-24 17:30:00'"
@@ -24,7 +24,9 @@ OLDER = (
     "INSERT INTO section (id, name) VALUES (1, 'Evening')",
     "INSERT INTO day (id, section_id, date, title) VALUES (1, 1, '2026-11-24', 'First')",
     "INSERT INTO bench (id, name) VALUES (1, 'Ball')",
-    "INSERT INTO `procedure` (id, name, version, method, title, body) VALUES (1, 'hydrate', 1, 'hydrate', 'H', '{}')",
+    "INSERT INTO `procedure` (id, name, version, method, title, body) VALUES (1, 'hydrate', 1, 'hydrate', 'H', '"
+    '{"name": "hydrate", "version": 1, "method": "hydrate", "title": "H", "caution": "Hot.", "steps": []}'
+    "')",
     "INSERT INTO run (id, uuid, day_id, bench_id, procedure_id, method, title, note, options, schools, instruments,"
     " planned, balance, created_at, changed_at, version) VALUES (1, '" + UUID + "', 1, 1, 1, 'hydrate', 'Old', '',"
     f" '{{}}', '{{}}', '{{}}', '{{}}', 'A', {AT}, {AT}, 4)",
@@ -70,7 +72,7 @@ class Migrations(unittest.TestCase):
                 connection.execute(text(statement))
         database.migrate()
         with database.transaction() as session:
-            run = find_run(session, UUID)
+            run = Visit(session, BEGIN).run(UUID)
         self.assertEqual([(event.step, event.trial) for event in run.step_events], [("fire", "A"), ("heat#1", "A")])
         self.assertEqual([(row.text, row.half_width) for row in run.own_trials[0].readings], [("31.204", "")])
         with database.transaction() as session:

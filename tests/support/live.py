@@ -14,7 +14,6 @@ import unittest
 import urllib.request
 from collections.abc import Iterator
 from contextlib import contextmanager
-from datetime import UTC, datetime
 from functools import cache
 from pathlib import Path
 from typing import Any, ClassVar
@@ -26,7 +25,8 @@ from claykettle.launch.mariadb import PrivateServer
 from claykettle.launch.paths import BUILT, FRONTEND, ROOT
 from claykettle.launch.process import free_port, start, stop
 from claykettle.service.demo import seed_demo
-from claykettle.service.shelf import first_start
+from claykettle.service.laboratory import Laboratory
+from claykettle.service.shelf.shelf import first_start
 from claykettle.store.database import Database
 
 AXE = FRONTEND / "node_modules/axe-core/axe.min.js"
@@ -42,10 +42,9 @@ def seeded_folder() -> Path:
     server.start()
     database = Database(server.url)
     database.migrate()
-    now = datetime.now(UTC)
-    with database.transaction() as session:
-        first_start(session, now.date())
-        seed_demo(session, now)
+    laboratory = Laboratory(database)
+    laboratory.ask(first_start)
+    laboratory.ask(seed_demo)
     database.close()
     server.stop()
     return folder

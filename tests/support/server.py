@@ -16,7 +16,8 @@ from flask.testing import FlaskClient
 from sqlalchemy import text
 
 from claykettle.launch.mariadb import PrivateServer
-from claykettle.service.shelf import first_start
+from claykettle.service.laboratory import Laboratory
+from claykettle.service.shelf.shelf import first_start
 from claykettle.store.database import Database
 from claykettle.store.tables import Base
 from claykettle.web import create_app
@@ -74,8 +75,8 @@ class AppCase(unittest.TestCase):
         self.database = shared_database()
         empty(self.database)
         self.clock = Clock()
-        with self.database.transaction() as session:
-            first_start(session, self.clock.now.date())
+        self.laboratory = Laboratory(self.database, self.clock)
+        self.laboratory.ask(first_start)
         self.app = create_app(self.database, clock=self.clock)
         self.client: FlaskClient = self.app.test_client()
 

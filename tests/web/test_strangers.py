@@ -12,7 +12,7 @@ from typing import Any
 from unittest import mock
 from uuid import uuid4
 
-from claykettle.service import importing
+from claykettle.service.runs import importing
 from claykettle.web import create_app
 from tests.support.runs import document
 from tests.support.server import AppCase
@@ -121,7 +121,7 @@ class NothingKeptThatCannotBeShown(AppCase):
     def test_a_reading_whose_view_fails_is_not_kept(self) -> None:
         run = self.weigh_all(self.start())
         with (
-            mock.patch("claykettle.web.runs.run_view", side_effect=ZeroDivisionError),
+            mock.patch("claykettle.service.laboratory.run_view", side_effect=ZeroDivisionError),
             self.assertLogs("claykettle", "ERROR"),
         ):
             body = {"uuid": str(uuid4()), "slot": "vessel_residue", "position": 1, "text": "32.151"}
@@ -134,14 +134,14 @@ class NothingKeptThatCannotBeShown(AppCase):
         """One file that breaks the program in the middle of an archive: what came before it is not kept unsaid."""
         kept = importing.import_run
 
-        def import_run(session: Any, now: Any, run: Any) -> Any:
+        def import_run(visit: Any, run: Any) -> Any:
             if run.title == "bad":
                 raise ZeroDivisionError
-            return kept(session, now, run)
+            return kept(visit, run)
 
         archive = zipped(run_bytes(title="first"), run_bytes(title="bad"), run_bytes(title="last"))
         with (
-            mock.patch("claykettle.web.run_files.import_run", import_run),
+            mock.patch("claykettle.service.runs.files.import_run", import_run),
             self.assertLogs("claykettle", "ERROR"),
         ):
             files = self.client.post("/api/runs/import-archive", data=archive).get_json()["files"]

@@ -6,7 +6,7 @@ from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 from uuid import uuid4
 
-from claykettle.service.runs import find_run
+from claykettle.service.visit import Visit
 from tests.support.server import AppCase
 
 ZINC = {"reagent": "Zn", "equation": "Zn + 2 HCl -> ZnCl2 + H2"}
@@ -108,7 +108,7 @@ class TakenOnce(RoomCase):
         run = self.zinc()
         self.room("barometer", "952.4")
         with self.database.transaction() as session:
-            find_run(session, run["uuid"], lock=True)
+            Visit(session, self.clock.now).run(run["uuid"], lock=True)
             with ThreadPoolExecutor(1) as pool:
                 looked = pool.submit(lambda: self.app.test_client().get("/api/today").status_code)
                 self.assertEqual(looked.result(timeout=5), 200)

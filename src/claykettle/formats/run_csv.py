@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import csv
+import io
 from collections.abc import Iterable, Mapping
 from typing import Any
 
@@ -24,6 +26,13 @@ HEADER = (
     "corrects",
     "reason",
 )
+
+
+def csv_text(evaluation: Evaluation, log: Iterable[Mapping[str, Any]], observations: Iterable[Observation]) -> str:
+    """The table as text: comma, line ends as the standard has them (RFC 4180)."""
+    text = io.StringIO()
+    csv.writer(text, lineterminator="\r\n").writerows(csv_rows(evaluation, log, observations))
+    return text.getvalue()
 
 
 def csv_rows(

@@ -12,7 +12,6 @@ import threading
 import time
 import urllib.request
 from contextlib import suppress
-from datetime import UTC, datetime
 from types import FrameType
 from urllib.error import URLError
 
@@ -21,7 +20,8 @@ from claykettle.launch.paths import BUILT, ROOT, STATE, SetupError, say
 from claykettle.launch.process import free_port, start, stop
 from claykettle.launch.setup import set_up
 from claykettle.service.demo import seed_demo
-from claykettle.service.shelf import first_start
+from claykettle.service.laboratory import Laboratory
+from claykettle.service.shelf.shelf import first_start
 from claykettle.store.database import Database
 
 _ADDRESS = STATE / "demo.json"
@@ -90,14 +90,12 @@ def _serve(port: int) -> int:
 
 def _prepare(server: PrivateServer) -> None:
     database = Database(server.url)
-    now = datetime.now(UTC)
+    laboratory = Laboratory(database)
     try:
         database.migrate()
-        with database.transaction() as session:
-            first_start(session, now.date())
-        with database.transaction() as session:
-            if seed_demo(session, now):
-                say("filled in the demo's data")
+        laboratory.ask(first_start)
+        if laboratory.ask(seed_demo):
+            say("filled in the demo's data")
     finally:
         database.close()
 

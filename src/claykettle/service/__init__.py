@@ -1,1 +1,1 @@
-"""Use cases, one transaction each. They know the core and the store; nobody below knows them."""
+"""Use cases, carried out by `laboratory.py`. Its rooms import downwards: demo, planning, runs, shelf, views."""

@@ -1,15 +1,51 @@
-"""A run as it lies in the store: immutable records, so that one read can serve many requests.
+"""A run as it lies in the store: immutable records that hold typed values, so that one read can serve many requests.
 
-A change makes a new record that holds one row more; rows are never altered or taken away.
+A run is parsed once, when it is read: method, options and procedure are the core's own objects from then on, and nobody
+above looks a method up by its name or reads an option's text. A change makes a new record that holds one row more; rows
+are never altered or taken away.
+
+What follows from a record is worked out when it is first asked for and remembered on the record itself: its evaluation
+and the steps of its trials. There is nothing to look up and nothing to expire: a record never changes, so what follows
+from it does not either, and it goes when the record goes. A new record begins with nothing, but for one thing: where a
+change leaves trials and observations as they are (a step marked, a name signed), it takes the evaluation along, since
+that depends on nothing else.
 """
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from datetime import date, datetime, timedelta
+from datetime import UTC, date, datetime, timedelta
 from functools import cached_property
 from typing import Any
+from uuid import uuid4
+
+from claykettle.core.errors import NotFound, refuse
+from claykettle.core.method import Method, Observation, Options, Window
+from claykettle.core.quantity import Reading, digits_of, parse_half_width, parse_reading, unit, with_unit
+from claykettle.core.run import (
+    INSTRUMENTS,
+    Entry,
+    Evaluation,
+    PlannedStep,
+    Procedure,
+    ProcedureUse,
+    Progress,
+    Run,
+    TrialRecord,
+    evaluate_run,
+    reading_definition,
+    reading_labels,
+    steps_of,
+    usable_readings,
+)
+from claykettle.core.sheet import ReadingDef
+
+
+def iso(moment: datetime) -> str:
+    """A moment as ISO 8601 in UTC."""
+    return moment.astimezone(UTC).isoformat().replace("+00:00", "Z")
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,6 +68,37 @@ class StoredReading:
     doubt: str
     half_width: str = ""
 
+    @property
+    def reading(self) -> Reading:
+        """The typed value."""
+        return parse_reading(self.written, unit(self.unit).dimension)
+
+    @property
+    def written(self) -> str:
+        """The figure with its unit, as a run file writes it."""
+        return with_unit(self.text, self.unit)
+
+    @property
+    def digits(self) -> str:
+        """The figure without its unit, as typed."""
+        return digits_of(self.text)
+
+    def suggests(self, definition: ReadingDef) -> str:
+        """The figure as it would be typed for another reading: with its unit where that one is read in another."""
+        return self.digits if definition.unit == self.unit else self.written
+
+    def entry(self, old: StoredReading | None) -> Entry:
+        """The reading as the core knows it; `old` is the one that it corrects."""
+        return Entry(
+            self.reading,
+            at=iso(self.at),
+            by=self.by or None,
+            instrument=self.instrument or None,
+            corrects=old.written if old else None,
+            reason=self.reason or None,
+            half_width=parse_half_width(self.half_width, unit(self.unit).dimension) if self.half_width else None,
+        )
+
 
 @dataclass(frozen=True, eq=False)
 class StoredTrial:
@@ -52,6 +119,22 @@ class StoredTrial:
         """The reading with this UUID, superseded or not."""
         return next((row for row in self.readings if row.uuid == uuid), None)
 
+    def correction_of(self, uuid: str) -> StoredReading | None:
+        """The reading that corrects the one with this UUID, None while it stands."""
+        return next((row for row in self.readings if row.supersedes == uuid), None)
+
+    @cached_property
+    def entries(self) -> Mapping[str, tuple[Entry, ...]]:
+        """The current readings as the core knows them, by slot in the order of weighing."""
+        found: dict[str, list[StoredReading]] = {}
+        for row in sorted(self.current, key=lambda row: row.position):
+            found.setdefault(row.slot, []).append(row)
+        order = dict.fromkeys(row.slot for row in self.current)
+        return {slot: tuple(self._entry(row) for row in found[slot]) for slot in order}
+
+    def _entry(self, row: StoredReading) -> Entry:
+        return row.entry(self.reading(row.supersedes) if row.supersedes else None)
+
 
 @dataclass(frozen=True, slots=True)
 class StoredObservation:
@@ -63,6 +146,11 @@ class StoredObservation:
     by: str
     tag: str
     text: str
+
+    @property
+    def observation(self) -> Observation:
+        """As the core knows it."""
+        return Observation(self.tag, self.text, iso(self.at), self.by or None, self.trial or None)
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,7 +170,7 @@ class StoredSignature:
     """Somebody's name below what stood there: `covers` are the UUIDs of the rows that were read and signed.
 
     `record` is the hash of those rows and of how the run was started, `seal` that of this signature chained to the
-    one before; `results` are the answers as they stood, `format` says what was hashed (service/sealing.py).
+    one before; `results` are the answers as they stood, `format` says what was hashed (sealing.py).
     """
 
     uuid: str
@@ -102,20 +190,23 @@ class StoredProcedure:
     id: int
     name: str
     version: int
-    body: Mapping[str, Any]
+    course: Procedure
 
 
 @dataclass(frozen=True, eq=False)
 class StoredRun:
-    """One run with all that was recorded. `version` counts its changes."""
+    """One run with all that was recorded. `version` counts its changes; `written_options` are the options to the letter
+    as they were stored, which is what a signature speaks of.
+    """
 
     id: int
     uuid: str
     version: int
     title: str
     note: str
-    method: str
-    options: Mapping[str, Any]
+    method: Method
+    options: Options
+    written_options: Mapping[str, Any]
     schools: Mapping[str, str]
     instruments: Mapping[str, Mapping[str, str]]
     planned: Mapping[str, Mapping[str, str]]
@@ -129,6 +220,13 @@ class StoredRun:
     observations: tuple[StoredObservation, ...] = ()
     step_events: tuple[StoredStepEvent, ...] = ()
     signatures: tuple[StoredSignature, ...] = ()
+
+    # What it holds
+
+    @property
+    def course(self) -> Procedure:
+        """The procedure that the run follows, in the version that it froze."""
+        return self.procedure.course
 
     @cached_property
     def own_trials(self) -> tuple[StoredTrial, ...]:
@@ -144,36 +242,165 @@ class StoredRun:
         """The trial with this label."""
         return next((row for row in self.own_trials if row.label == label), None)
 
+    def trial_named(self, label: str) -> StoredTrial:
+        """The trial with this label. Raises NotFound."""
+        trial = self.trial(label)
+        if trial is None:
+            raise NotFound(f"This run has no trial '{label[:40]}'.")
+        return trial
+
+    def trial_before(self, label: str) -> StoredTrial | None:
+        """The trial before the one with this label, None for the first."""
+        index = [row.label for row in self.own_trials].index(label)
+        return self.own_trials[index - 1] if index else None
+
+    @property
+    def next_label(self) -> str:
+        """The label of the trial that would come next: the first number that is free."""
+        number = len(self.own_trials) + 1
+        while self.trial(str(number)) is not None:
+            number += 1
+        return str(number)
+
+    def definition(self, slot: str) -> ReadingDef | None:
+        """What a slot reads under the run's options, None for one that the method does not know."""
+        return reading_definition(self.method, slot, self.options)
+
+    def definition_of(self, slot: str) -> ReadingDef:
+        """What a slot reads. Raises Refusal `unknown-field` at `slot`."""
+        found = self.definition(slot)
+        if found is None:
+            raise refuse("unknown-field", f"'{slot[:40]}' is not a reading of this method.", "slot")
+        return found
+
+    def events(self, trial: str) -> list[StoredStepEvent]:
+        """The step events of a trial, by its label."""
+        return [event for event in self.step_events if event.trial == trial]
+
+    # What follows from it
+
+    @cached_property
+    def core(self) -> Run:
+        """The run as the core computes with it: current readings, the history beside them."""
+        shared = [trial.entries for trial in self.trials if trial.position == 0]
+        return Run(
+            method=self.method,
+            options=self.options,
+            trials=tuple(TrialRecord(trial.label, trial.entries) for trial in self.own_trials),
+            half_widths={
+                kind: parse_half_width(row["half_width"], INSTRUMENTS[kind]) for kind, row in self.instruments.items()
+            },
+            shared=shared[0] if shared else {},
+            planned={slot: self._window(slot, row) for slot, row in self.planned.items()},
+            observations=tuple(row.observation for row in self.observations),
+            title=self.title,
+            note=self.note,
+            procedure=ProcedureUse(self.procedure.name, self.procedure.version, self.schools),
+        )
+
+    def _window(self, slot: str, row: Mapping[str, str]) -> Window:
+        definition = self.definition(slot)
+        dimension = definition.dimension if definition else "mass"
+        return Window(**{key: parse_reading(text, dimension) for key, text in row.items()})
+
+    @cached_property
+    def evaluation(self) -> Evaluation:
+        """The run, evaluated."""
+        return evaluate_run(self.core)
+
+    @cached_property
+    def _steps(self) -> dict[str, tuple[PlannedStep, ...]]:
+        return {}
+
+    def steps(self, trial: str) -> tuple[PlannedStep, ...]:
+        """The steps of a trial (by its label) under the run's procedure, from what has been weighed and marked."""
+        if trial not in self._steps:
+            self._steps[trial] = tuple(steps_of(self.course, self.schools, self._progress(trial)))
+        return self._steps[trial]
+
+    def step_now(self, trial: str) -> PlannedStep | None:
+        """The one step of a trial that is to be done now, None where all is done."""
+        return next((row for row in self.steps(trial) if row.state == "now"), None)
+
+    def _progress(self, trial: str) -> Progress:
+        own = self.trial_named(trial).current
+        taken: dict[str, int] = {}
+        for row in (*self.shared, *own):
+            taken[row.slot] = max(taken.get(row.slot, 0), row.position)
+        return Progress(
+            taken,
+            {(verdict.code, verdict.about) for verdict in self.evaluation.trial(trial).verdicts},
+            {event.step for event in self.events(trial) if event.kind == "finished"},
+            {row.slot for row in self.shared} - {row.slot for row in own},
+            usable_readings(self.method, self.options),
+            Counter(row.tag for row in self.observations if row.trial in ("", trial)),
+            reading_labels(self.method, self.options),
+        )
+
+    @property
+    def current_trial(self) -> StoredTrial:
+        """The first trial that has something left to weigh, else the last one."""
+        for trial in self.own_trials:
+            if any(row.step.reads and row.state in ("now", "ahead") for row in self.steps(trial.label)):
+                return trial
+        return self.own_trials[-1]
+
+    # What a change makes of it
+
+    def _changed(self, **fields: Any) -> StoredRun:
+        after = replace(self, **fields)
+        if after.trials is self.trials and after.observations is self.observations:
+            vars(after).update({name: made for name, made in vars(self).items() if name in ("core", "evaluation")})
+        return after
+
     def with_shared(self, reading: StoredReading) -> StoredRun:
         """The run with one reading more that all trials share."""
         held = next((row for row in self.trials if row.position == 0), None)
         if held is not None:
             return self.with_reading(held, reading)
-        return replace(self, trials=(StoredTrial(0, 0, "shared", (reading,)), *self.trials))
+        return self._changed(trials=(StoredTrial(0, 0, "shared", (reading,)), *self.trials))
 
     def with_trial(self, label: str) -> StoredRun:
         """The run with one trial more."""
         position = 1 + max(row.position for row in self.trials)
-        return replace(self, trials=(*self.trials, StoredTrial(0, position, label)))
+        return self._changed(trials=(*self.trials, StoredTrial(0, position, label)))
 
     def with_reading(self, trial: StoredTrial, reading: StoredReading) -> StoredRun:
         """The run with one reading more."""
         grown = replace(trial, readings=(*trial.readings, reading))
-        return replace(self, trials=tuple(grown if row is trial else row for row in self.trials))
+        return self._changed(trials=tuple(grown if row is trial else row for row in self.trials))
 
     def with_observation(self, observation: StoredObservation) -> StoredRun:
         """The run with one observation more."""
-        return replace(self, observations=(*self.observations, observation))
+        return self._changed(observations=(*self.observations, observation))
 
     def with_step_event(self, event: StoredStepEvent) -> StoredRun:
         """The run with one step event more."""
-        return replace(self, step_events=(*self.step_events, event))
+        return self._changed(step_events=(*self.step_events, event))
 
     def with_signature(self, signature: StoredSignature) -> StoredRun:
         """The run with one signature more."""
-        return replace(self, signatures=(*self.signatures, signature))
+        return self._changed(signatures=(*self.signatures, signature))
+
+    def with_kept_trials(self, trials: tuple[StoredTrial, ...]) -> StoredRun:
+        """The same run, its new trials under the keys that the store gave them."""
+        after = replace(self, trials=trials)
+        vars(after).update({name: made for name, made in vars(self).items() if name in ("core", "evaluation")})
+        return after
 
     def touched(self, now: datetime) -> StoredRun:
         """The run one version on."""
         later = max(now, self.changed_at + timedelta(microseconds=1))
-        return replace(self, version=self.version + 1, changed_at=later)
+        return self._changed(version=self.version + 1, changed_at=later)
+
+    def with_due_timer(self, trial: str, now: datetime) -> StoredRun:
+        """The run with the timer started of a trial's step that begins by itself, such as cooling when the flame is
+        off.
+        """
+        step = self.step_now(trial)
+        if step is None or step.step.timer is None or not step.step.timer.auto or step.minutes is None:
+            return self
+        if any(event.step == step.key for event in self.events(trial)):
+            return self
+        event = StoredStepEvent(str(uuid4()), trial, step.key, "started", round(step.minutes * 60), now)
+        return self.with_step_event(event)

@@ -4,15 +4,17 @@ from __future__ import annotations
 
 import json
 from collections import defaultdict
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import replace
 from datetime import UTC, datetime
-from typing import Any, cast
+from typing import Any, TypeVar, cast
 
 from sqlalchemy import Table, bindparam, select
 from sqlalchemy.orm import Session
 
 from claykettle.core.errors import Conflict
+from claykettle.core.methods.registry import method_named
+from claykettle.core.run import Procedure
 from claykettle.store.cache import RunCache
 from claykettle.store.records import (
     StoredObservation,
@@ -40,9 +42,12 @@ CACHE, KEPT, TRUSTING = "cache", "kept", "trusting"
 """Names in a session's `info`: the application's cache, the runs that go into it once committed, and whether a run
 to be changed may be taken from the cache unseen: `keep` then finds out whether it was still current."""
 
+AT_ONCE = 100
+"""Runs that a list reads at a time."""
+Made = TypeVar("Made")
+
 _RUN_FIELDS = (
-    "id", "uuid", "version", "title", "note", "method", "options", "schools", "instruments", "planned", "balance",
-    "changed_at",
+    "id", "uuid", "version", "title", "note", "schools", "instruments", "planned", "balance", "changed_at",
 )  # fmt: skip
 _READING_FIELDS = (
     "uuid", "slot", "position", "revision", "text", "unit", "instrument", "at", "by", "reason", "doubt",
@@ -94,8 +99,32 @@ def load_run(session: Session, uuid: str, lock: bool = False) -> StoredRun | Non
 
 def load_runs(session: Session) -> list[StoredRun]:
     """All runs, the latest changed first."""
+    return _loaded(session, _versions(session))
+
+
+def digests(session: Session, kind: str, make: Callable[[StoredRun], Made]) -> list[Made]:
+    """`make` of every run, the latest changed first; of a run that did not change it is remembered, not made again.
+
+    Runs are read some at a time, so that a long list never holds all of them. What is made must follow from the run
+    alone.
+    """
+    cache: RunCache = session.info[CACHE]
+    rows = _versions(session)
+    found = {number: cache.digest(kind, number, version) for number, version in rows}
+    missing = [(number, version) for number, version in rows if found[number] is None]
+    for start in range(0, len(missing), AT_ONCE):
+        for run in _loaded(session, missing[start : start + AT_ONCE]):
+            made = make(run)
+            found[run.id] = (made,)
+            if not session.info.get(KEPT):
+                # what this transaction changed may yet be rolled back
+                cache.keep_digest(kind, run, made)
+    return [digest[0] for number, _ in rows if (digest := found[number]) is not None]
+
+
+def _versions(session: Session) -> list[tuple[int, int]]:
     query = select(RunRow.id, RunRow.version).order_by(RunRow.changed_at.desc(), RunRow.id.desc())
-    return _loaded(session, [(row.id, row.version) for row in session.execute(query)])
+    return [(row.id, row.version) for row in session.execute(query)]
 
 
 def _loaded(session: Session, rows: Sequence[tuple[int, int]]) -> list[StoredRun]:
@@ -127,7 +156,7 @@ def _read(session: Session, ids: Sequence[int]) -> list[StoredRun]:
 def _read_once(session: Session, ids: Sequence[int]) -> list[StoredRun]:
     columns = [getattr(RunRow, name) for name in _RUN_FIELDS]
     query = (
-        select(*columns, RunRow.procedure_id, Bench.name, Section.name, Day.date)
+        select(*columns, RunRow.method, RunRow.options, RunRow.procedure_id, Bench.name, Section.name, Day.date)
         .join(Bench, RunRow.bench_id == Bench.id)
         .join(Day, RunRow.day_id == Day.id)
         .join(Section, Day.section_id == Section.id)
@@ -138,13 +167,18 @@ def _read_once(session: Session, ids: Sequence[int]) -> list[StoredRun]:
     observations = _children(session, ObservationRow, _OBSERVATION_FIELDS, ids)
     events = _children(session, StepEventRow, _EVENT_FIELDS, ids)
     signatures = _children(session, SignatureRow, _SIGNATURE_FIELDS, ids)
+    cache: RunCache = session.info[CACHE]
     found: list[StoredRun] = []
     for row in rows:
-        *fields, procedure_id, bench, section, day = row
+        *fields, name, written, procedure_id, bench, section, day = row
+        method = method_named(name)
         named: dict[str, Any] = dict(zip(_RUN_FIELDS, fields, strict=True))
         found.append(
             StoredRun(
                 **named,
+                method=method,
+                options=cache.options(method, written),
+                written_options=written,
                 bench=bench,
                 section=section,
                 date=day,
@@ -195,8 +229,12 @@ def _children(session: Session, table: Any, fields: Iterable[str], ids: Sequence
 
 
 def _procedure(session: Session, procedure_id: int) -> StoredProcedure:
-    row = session.get_one(ProcedureRow, procedure_id)
-    return StoredProcedure(row.id, row.name, row.version, row.body)
+    def made() -> StoredProcedure:
+        row = session.get_one(ProcedureRow, procedure_id)
+        return StoredProcedure(row.id, row.name, row.version, Procedure.model_validate(row.body))
+
+    cache: RunCache = session.info[CACHE]
+    return cache.procedure(procedure_id, made)
 
 
 def keep(session: Session, before: StoredRun, after: StoredRun) -> StoredRun:
@@ -210,7 +248,7 @@ def keep(session: Session, before: StoredRun, after: StoredRun) -> StoredRun:
         raise Conflict("Somebody else recorded here at the same moment; look at the page and type it again.")
     if len(after.trials) > len(before.trials):
         kept = (row if row.id else _new_trial(session, after.id, row) for row in after.trials)
-        after = replace(after, trials=tuple(kept))
+        after = after.with_kept_trials(tuple(kept))
     known = {row.id: len(row.readings) for row in before.trials}
     for trial in after.trials:
         for reading in trial.readings[known.get(trial.id, 0) :]:

@@ -9,11 +9,19 @@ from flask import Response
 from flask_openapi import APIBlueprint
 from pydantic import StringConstraints
 
-from claykettle.service.drying import drying_view
-from claykettle.service.runs import all_runs, find_run
-from claykettle.service.substances import add_substance, register_view, run_substances, waste_of
-from claykettle.service.views import DryingView, RegisterView, RunSubstancesView, WasteView
-from claykettle.web.context import Query, answer, context
+from claykettle.service.shelf.substances import (
+    AddSubstance,
+    RegisterView,
+    RunSubstancesView,
+    WasteView,
+    add_substance,
+    register_view,
+    run_substances,
+    waste_of_day,
+    waste_of_run,
+)
+from claykettle.service.views.drying import DryingView, drying_view
+from claykettle.web.context import Query, answer, laboratory
 from claykettle.web.problems import Problem
 from claykettle.web.runs import Body, Long, RunPath, Short, Uuid
 
@@ -40,40 +48,31 @@ class SubstanceBody(Body):
 @blueprint.get("/drying", responses={200: DryingView})
 def get_drying() -> Response:
     """Everything that stands and waits, and the names for papers."""
-    here = context()
-    with here.database.transaction() as session:
-        return answer(drying_view(all_runs(session), here.clock()))
+    return answer(laboratory().ask(drying_view))
 
 
 @blueprint.get("/substances", responses={200: RegisterView})
 def get_substances() -> Response:
     """The register."""
-    with context().database.transaction() as session:
-        return answer(register_view(session))
+    return answer(laboratory().ask(register_view))
 
 
 @blueprint.post("/substances", responses={200: RegisterView})
 def post_substance(body: SubstanceBody) -> Response:
     """Add a substance; the answer is the register with it."""
-    here = context()
-    with here.database.transaction() as session:
-        add_substance(session, here.clock(), **body.model_dump())
-        return answer(register_view(session))
+    return answer(laboratory().ask(add_substance, AddSubstance(**body.model_dump())))
 
 
 @blueprint.get("/runs/<uuid>/substances", responses={200: RunSubstancesView})
 def get_run_substances(path: RunPath) -> Response:
     """What a run works with."""
-    with context().database.transaction() as session:
-        return answer(run_substances(session, find_run(session, path.uuid)))
+    return answer(laboratory().ask(run_substances, path.uuid))
 
 
 @blueprint.get("/runs/<uuid>/waste", responses={200: WasteView})
 def get_run_waste(path: RunPath) -> Response:
     """The waste sheet of a run."""
-    with context().database.transaction() as session:
-        run = find_run(session, path.uuid)
-        return answer(waste_of(session, run.title, [run]))
+    return answer(laboratory().ask(waste_of_run, path.uuid))
 
 
 class DayQuery(Query):
@@ -85,8 +84,4 @@ class DayQuery(Query):
 @blueprint.get("/waste", responses={200: WasteView})
 def get_waste(query: DayQuery) -> Response:
     """The waste sheet of all runs of a day."""
-    with context().database.transaction() as session:
-        runs = all_runs(session)
-        day = query.day or max((run.date for run in runs), default=None)
-        chosen = sorted((run for run in runs if run.date == day), key=lambda run: run.bench)
-        return answer(waste_of(session, day.isoformat() if day else "", chosen))
+    return answer(laboratory().ask(waste_of_day, query.day))

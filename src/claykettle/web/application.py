@@ -15,9 +15,9 @@ from flask_openapi import Info, OpenAPI
 
 from claykettle import __version__
 from claykettle.formats import strict_json
+from claykettle.service.laboratory import Laboratory
 from claykettle.store.database import Database
 from claykettle.web import afterwards, desks, planning, problems, run_files, runs, shelf, today
-from claykettle.web.context import Context
 
 # blob: is a photograph that was dropped on the page; it never leaves it
 _POLICY = (
@@ -65,7 +65,7 @@ def create_app(
     app.config["MAX_CONTENT_LENGTH"] = strict_json.LARGEST_FILE
     app.config["TRUSTED_HOSTS"] = [*OWN_NAMES, *hosts]
     app.json = _StrictJson(app)
-    app.extensions["claykettle"] = Context(database, clock)
+    app.extensions["claykettle"] = Laboratory(database, clock)
     problems.init_app(app)
     app.register_api(shelf.blueprint)
     app.register_api(runs.blueprint)

@@ -1,31 +1,20 @@
-"""What a request needs from the application: its database and its clock."""
+"""What a request needs from the application: its laboratory; and how it reads a body and answers."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass
-from datetime import datetime
 from functools import cache
 from typing import Any
 
 from flask import Response, current_app
 from pydantic import BaseModel
 
-from claykettle.store.database import Database
+from claykettle.service.laboratory import Laboratory
 
 
-@dataclass(frozen=True)
-class Context:
-    """The application's database and clock."""
-
-    database: Database
-    clock: Callable[[], datetime]
-
-
-def context() -> Context:
-    """The running application's context."""
+def laboratory() -> Laboratory:
+    """The running application's laboratory."""
     found = current_app.extensions["claykettle"]
-    assert isinstance(found, Context)
+    assert isinstance(found, Laboratory)
     return found
 
 

@@ -12,7 +12,7 @@ from claykettle.core.desks.composition_sheet import composition_sheet, is_compos
 from claykettle.core.desks.equation_sheet import equation_sheet
 from claykettle.core.desks.formula_sheet import formula_sheet
 from claykettle.core.desks.photograph import measured
-from claykettle.service.views import EquationSheetView, FormulaDeskView, FormulaSheetView, PhotographView
+from claykettle.service.desks import EquationSheetView, FormulaDeskView, FormulaSheetView, PhotographView
 from claykettle.web.context import Query, answer
 from claykettle.web.problems import Problem
 

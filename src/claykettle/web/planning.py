@@ -8,9 +8,18 @@ from flask import Response
 from flask_openapi import APIBlueprint
 from pydantic import Field
 
-from claykettle.service.planning import plan, plan_shelf, planned_table, solution
-from claykettle.service.views import PlanShelfView, PlanView, ReagentPlanView, RecipeView
-from claykettle.web.context import answer, context
+from claykettle.service.planning.planning import (
+    Plan,
+    PlanShelfView,
+    PlanView,
+    ReagentPlanView,
+    RecipeView,
+    plan,
+    plan_shelf,
+    planned_table,
+    solution,
+)
+from claykettle.web.context import answer, laboratory
 from claykettle.web.problems import Problem
 from claykettle.web.runs import Body, Short
 
@@ -40,17 +49,13 @@ class SolutionBody(Body):
 @blueprint.get("", responses={200: PlanShelfView})
 def get_plan_shelf() -> Response:
     """What a plan can choose from."""
-    here = context()
-    with here.database.transaction() as session:
-        return answer(plan_shelf(session, here.clock().date()))
+    return answer(laboratory().ask(plan_shelf))
 
 
 @blueprint.post("", responses={200: PlanView})
 def post_plan(body: PlanBody) -> Response:
     """The window of a sample, what one size of it brings, and what the class needs."""
-    here = context()
-    with here.database.transaction() as session:
-        return answer(plan(session, here.clock().date(), **body.model_dump()))
+    return answer(laboratory().ask(plan, Plan(**body.model_dump())))
 
 
 class ReagentsBody(Body):
@@ -69,5 +74,4 @@ def post_reagents(body: ReagentsBody) -> Response:
 @blueprint.post("/solution", responses={200: RecipeView})
 def post_solution(body: SolutionBody) -> Response:
     """How a solution for the class is made."""
-    with context().database.transaction() as session:
-        return answer(RecipeView(recipe=solution(session, body.wish)))
+    return answer(laboratory().ask(solution, body.wish))

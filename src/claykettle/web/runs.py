@@ -2,36 +2,32 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from typing import Annotated, Any
 
 from flask import Response
 from flask_openapi import APIBlueprint
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, StringConstraints
-from sqlalchemy.exc import IntegrityError
 
-from claykettle.core.errors import KettleError
-from claykettle.core.judgement.suspects import result_at, suspicion
-from claykettle.core.method import Method, Trial
-from claykettle.service import record
-from claykettle.service.answers import working_view
-from claykettle.service.calibration import calibrations
-from claykettle.service.comparison import comparison_view
-from claykettle.service.present import run_view, summary_view
-from claykettle.service.runs import all_runs, evaluation_of, find_run, trial_of
-from claykettle.service.signing import sign
-from claykettle.service.starting import start_run
-from claykettle.service.steps import current_trial, mark_step
-from claykettle.service.views import (
-    CalibrationsView,
-    ComparisonView,
-    ReplayView,
-    RunListView,
-    RunView,
-    SuspicionView,
-    WorkingPageView,
+from claykettle.service.runs.calibration import CalibrationsView, calibrations
+from claykettle.service.runs.record import (
+    CorrectReading,
+    Observe,
+    RecordReading,
+    StartTrial,
+    correct_reading,
+    observe,
+    record_reading,
+    start_trial,
 )
-from claykettle.web.context import Query, answer, context
+from claykettle.service.runs.signing import Sign, sign
+from claykettle.service.runs.starting import StartRun, started
+from claykettle.service.runs.steps import MarkStep, mark_step
+from claykettle.service.runs.suspects import replayed, suspects
+from claykettle.service.views.answer import ReplayView, SuspicionView, WorkingPageView, working_view
+from claykettle.service.views.bench import RunView, seen
+from claykettle.service.views.comparison import ComparisonView, comparison_view
+from claykettle.service.views.listing import RunListView, listed
+from claykettle.web.context import Query, answer, laboratory
 from claykettle.web.problems import Problem
 
 blueprint = APIBlueprint(
@@ -132,19 +128,13 @@ class StepBody(Body):
 @blueprint.get("", responses={200: RunListView})
 def list_runs() -> Response:
     """All runs, the latest changed first."""
-    here = context()
-    with here.database.transaction() as session:
-        runs = [summary_view(run) for run in all_runs(session)]
-        return answer(RunListView(now=here.clock().isoformat(), runs=runs))
+    return answer(laboratory().ask(listed))
 
 
 @blueprint.post("", responses={201: RunView})
 def post_run(body: StartBody) -> Response:
     """Start a run."""
-    here = context()
-    now = here.clock()
-    with here.database.transaction() as session:
-        return answer(run_view(start_run(session, now, **body.model_dump()), now), 201)
+    return answer(laboratory().ask(started, StartRun(**body.model_dump())), 201)
 
 
 class MethodQuery(Query):
@@ -156,8 +146,7 @@ class MethodQuery(Query):
 @blueprint.get("/calibrations", responses={200: CalibrationsView})
 def get_calibrations(query: MethodQuery) -> Response:
     """What runs of a method on known samples tell the next one."""
-    with context().database.transaction() as session:
-        return answer(calibrations(session, query.method))
+    return answer(laboratory().ask(calibrations, query.method))
 
 
 class TrialQuery(Query):
@@ -175,26 +164,20 @@ class SeenQuery(TrialQuery):
 @blueprint.get("/<uuid>", responses={200: RunView, 204: None})
 def get_run(path: RunPath, query: SeenQuery) -> Response:
     """One run, evaluated; nothing (204) where the page has seen this version."""
-    here = context()
-    with here.database.transaction() as session:
-        run = find_run(session, path.uuid)
-        if run.version == query.seen:
-            return Response(status=204)
-        return answer(run_view(run, here.clock(), query.trial))
+    view = laboratory().ask(seen, path.uuid, query.trial, query.seen)
+    return Response(status=204) if view is None else answer(view)
 
 
 @blueprint.get("/<uuid>/comparison", responses={200: ComparisonView})
 def get_comparison(path: RunPath) -> Response:
     """The run's trials side by side."""
-    with context().database.transaction() as session:
-        return answer(comparison_view(find_run(session, path.uuid)))
+    return answer(laboratory().ask(comparison_view, path.uuid))
 
 
 @blueprint.get("/<uuid>/working", responses={200: WorkingPageView})
 def get_working(path: RunPath) -> Response:
     """The run's calculation pages."""
-    with context().database.transaction() as session:
-        return answer(working_view(find_run(session, path.uuid)))
+    return answer(laboratory().ask(working_view, path.uuid))
 
 
 class ExpectQuery(TrialQuery):
@@ -213,71 +196,46 @@ class DoseQuery(ExpectQuery):
 @blueprint.get("/<uuid>/suspects", responses={200: SuspicionView})
 def get_suspects(path: RunPath, query: ExpectQuery) -> Response:
     """Every cause held against the deviation from what was expected."""
-    trial, method = _asked(path, query)
-    return answer(SuspicionView(found=suspicion(trial, method, query.expect)))
+    return answer(laboratory().ask(suspects, path.uuid, query.trial, query.expect))
 
 
 @blueprint.get("/<uuid>/suspects/replay", responses={200: ReplayView})
 def get_replay(path: RunPath, query: DoseQuery) -> Response:
     """What a dose of one cause would have done."""
-    trial, method = _asked(path, query)
-    return answer(ReplayView(result=result_at(trial, method, query.code, query.dose, query.expect)))
-
-
-def _asked(path: RunPath, query: TrialQuery) -> tuple[Trial, Method]:
-    with context().database.transaction() as session:
-        run = find_run(session, path.uuid)
-        label = current_trial(run).label if query.trial is None else trial_of(run, query.trial).label
-        evaluation = evaluation_of(run)
-    return evaluation.trial(label).trial, evaluation.run.method
+    return answer(laboratory().ask(replayed, path.uuid, query.trial, query.expect, query.code, query.dose))
 
 
 @blueprint.post("/<uuid>/trials", responses={200: RunView})
 def post_trial(path: RunPath, body: TrialBody) -> Response:
     """Begin one more trial; the answer shows it."""
-    return _change(record.start_trial, path, body, body.label.strip())
+    return answer(laboratory().change(start_trial, path.uuid, StartTrial(body.label), body.label.strip()))
 
 
 @blueprint.post("/<uuid>/readings", responses={200: RunView})
 def post_reading(path: RunPath, body: ReadingBody) -> Response:
     """Record a reading; the answer holds the new evaluation."""
-    return _change(record.record_reading, path, body, body.trial)
+    return answer(laboratory().change(record_reading, path.uuid, RecordReading(**body.model_dump()), body.trial))
 
 
 @blueprint.post("/<uuid>/corrections", responses={200: RunView})
 def post_correction(path: RunPath, body: CorrectionBody) -> Response:
     """Correct a reading; the old digits stay in the log."""
-    return _change(record.correct_reading, path, body)
+    return answer(laboratory().change(correct_reading, path.uuid, CorrectReading(**body.model_dump())))
 
 
 @blueprint.post("/<uuid>/observations", responses={200: RunView})
 def post_observation(path: RunPath, body: ObservationBody) -> Response:
     """Note something seen at the bench."""
-    return _change(record.observe, path, body, body.trial or None)
+    return answer(laboratory().change(observe, path.uuid, Observe(**body.model_dump()), body.trial or None))
 
 
 @blueprint.post("/<uuid>/signatures", responses={200: RunView})
 def post_signature(path: RunPath, body: SignatureBody) -> Response:
     """Sign the record as it stands."""
-    return _change(sign, path, body)
+    return answer(laboratory().change(sign, path.uuid, Sign(**body.model_dump())))
 
 
 @blueprint.post("/<uuid>/steps", responses={200: RunView})
 def post_step(path: RunPath, body: StepBody) -> Response:
     """Start a step's timer, give it more time, or finish the step."""
-    return _change(mark_step, path, body, body.trial)
-
-
-def _change(use_case: Callable[..., Any], path: RunPath, body: Body, trial: str | None = None) -> Response:
-    """Carry out a use case on a run and answer with the run as it then stands, seen from one of its trials."""
-    here = context()
-    now, values = here.clock(), body.model_dump()
-    try:
-        with here.database.transaction(trusting=True) as session:
-            # seen before it is committed: what cannot be shown is not kept
-            view = run_view(use_case(session, now, path.uuid, **values), now, trial)
-    except (KettleError, IntegrityError):
-        # what this process remembered may have been old: once more on what the store holds, locked
-        with here.database.transaction() as session:
-            view = run_view(use_case(session, now, path.uuid, **values), now, trial)
-    return answer(view)
+    return answer(laboratory().change(mark_step, path.uuid, MarkStep(**body.model_dump()), body.trial))

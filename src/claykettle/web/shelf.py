@@ -7,9 +7,8 @@ from flask_openapi import APIBlueprint
 from pydantic import BaseModel
 
 from claykettle import __version__
-from claykettle.service.shelf import shelf
-from claykettle.service.views import ShelfView
-from claykettle.web.context import answer, context
+from claykettle.service.shelf.shelf import ShelfView, shelf
+from claykettle.web.context import answer, laboratory
 from claykettle.web.problems import Problem
 
 blueprint = APIBlueprint("shelf", __name__, url_prefix="/api", abp_responses={503: Problem})
@@ -25,7 +24,7 @@ class Health(BaseModel):
 @blueprint.get("/health", responses={200: Health})
 def health() -> Response:
     """Whether server and database answer."""
-    here = context()
+    here = laboratory()
     here.database.ping()
     return answer(Health(version=__version__, now=here.clock().isoformat()))
 
@@ -33,6 +32,4 @@ def health() -> Response:
 @blueprint.get("/shelf", responses={200: ShelfView})
 def get_shelf() -> Response:
     """Benches, balances, methods and procedures for a new run."""
-    here = context()
-    with here.database.transaction() as session:
-        return answer(shelf(session, here.clock().date()))
+    return answer(laboratory().ask(shelf))

@@ -2,19 +2,26 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from datetime import datetime
 from typing import Annotated
 
 from flask import Response
 from flask_openapi import APIBlueprint
 from pydantic import BaseModel, StringConstraints
-from sqlalchemy.orm import Session
 
-from claykettle.service import room
-from claykettle.service.register import keep_instrument, retire_instrument
-from claykettle.service.views import TodayView
-from claykettle.web.context import answer, context
+from claykettle.service.shelf.register import KeepInstrument
+from claykettle.service.shelf.room import (
+    CorrectRoom,
+    ReadRoom,
+    TodayView,
+    correct_room,
+    read_room,
+    set_default,
+    set_elevation,
+    today,
+    with_instrument,
+    without_instrument,
+)
+from claykettle.web.context import answer, laboratory
 from claykettle.web.problems import Problem
 from claykettle.web.runs import Body, CorrectionBody, Short, Uuid
 
@@ -67,51 +74,40 @@ class NumberPath(BaseModel):
 @blueprint.get("", responses={200: TodayView})
 def get_today() -> Response:
     """The day as it stands."""
-    here = context()
-    with here.database.transaction() as session:
-        return answer(room.today(session, here.clock()))
-
-
-def _change(use_case: Callable[[Session, datetime], object]) -> Response:
-    """Carry out a use case in one transaction, and answer with the day as it then stands."""
-    here = context()
-    now = here.clock()
-    with here.database.transaction() as session:
-        use_case(session, now)
-        return answer(room.today(session, now))
+    return answer(laboratory().ask(today))
 
 
 @blueprint.post("/room", responses={200: TodayView})
 def post_room(body: RoomBody) -> Response:
     """Record a reading of the room; the day's runs that lack it take it."""
-    return _change(lambda session, now: room.read_room(session, now, **body.model_dump()))
+    return answer(laboratory().ask(read_room, ReadRoom(**body.model_dump())))
 
 
 @blueprint.post("/room/corrections", responses={200: TodayView})
 def post_room_correction(body: CorrectionBody) -> Response:
     """Correct a reading of the room, and in every run that took it."""
-    return _change(lambda session, now: room.correct_room(session, now, **body.model_dump()))
+    return answer(laboratory().ask(correct_room, CorrectRoom(**body.model_dump())))
 
 
 @blueprint.post("/elevation", responses={200: TodayView})
 def post_elevation(body: ElevationBody) -> Response:
     """Say how high the laboratory lies."""
-    return _change(lambda session, now: room.set_elevation(session, now, body.elevation))
+    return answer(laboratory().ask(set_elevation, body.elevation))
 
 
 @blueprint.post("/defaults", responses={200: TodayView})
 def post_default(body: DefaultBody) -> Response:
     """Choose the instrument of a kind for the day."""
-    return _change(lambda session, now: room.set_default(session, now, body.kind, body.instrument))
+    return answer(laboratory().ask(set_default, body.kind, body.instrument))
 
 
 @blueprint.post("/instruments", responses={200: TodayView})
 def post_instrument(body: InstrumentBody) -> Response:
     """Put an instrument on the shelf, or change what is said of one."""
-    return _change(lambda session, _: keep_instrument(session, **body.model_dump()))
+    return answer(laboratory().ask(with_instrument, KeepInstrument(**body.model_dump())))
 
 
 @blueprint.post("/instruments/<int:number>/retire", responses={200: TodayView})
 def post_retired(path: NumberPath) -> Response:
     """Take an instrument off the shelf; runs that used it keep it."""
-    return _change(lambda session, _: retire_instrument(session, path.number))
+    return answer(laboratory().ask(without_instrument, path.number))

@@ -30,6 +30,10 @@ Draw = Callable[[float, float], float]
 """Draws a figure between two others."""
 
 
+def _never(_: Any) -> bool:
+    return False
+
+
 def _nothing_accepted(_: Any) -> float | None:
     return None
 
@@ -169,6 +173,8 @@ class MethodOf(Generic[Chosen, Matter]):
     foresight: Foresight | None = None
     """What plans ask; None where there is nothing to be sized."""
     aftercare: Aftercare = Aftercare()
+    lidded: Callable[[Mapping[str, str]], bool] = _never
+    """Whether, under the schools chosen, a lid may stand on the pan in one weighing and not in another."""
 
     def key_on(self, sheet: Worksheet) -> str:
         """The key result of a page: the method's own, or its `fallback` where the page has no such line."""

@@ -8,6 +8,7 @@ from claykettle.core.quantity.reading import (
     digits_of,
     parse_half_width,
     parse_reading,
+    with_unit,
 )
 from claykettle.core.quantity.rounding import (
     COVERAGE,
@@ -69,4 +70,5 @@ __all__ = [
     "variances",
     "weighted_mean",
     "with_uncertainty",
+    "with_unit",
 ]

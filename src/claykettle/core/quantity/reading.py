@@ -121,6 +121,11 @@ def bears_unit(text: str) -> bool:
     return match is not None and match.end() < len(text.strip())
 
 
+def with_unit(text: str, unit: str) -> str:
+    """A figure with its unit, as a run file writes it; text that bears its unit already stays as it is."""
+    return text if bears_unit(text) else f"{text} {unit}"
+
+
 def parse_half_width(text: str, dimension: str) -> Decimal:
     """A half-width such as `0.001 g`, in SI, as a difference. Raises Refusal, also `not-positive` for zero."""
     reading = parse_reading(text, dimension)

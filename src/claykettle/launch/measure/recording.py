@@ -12,7 +12,6 @@ import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
-from datetime import UTC, datetime
 from itertools import count
 from pathlib import Path
 from typing import Any
@@ -25,7 +24,8 @@ from claykettle.launch.mariadb import PrivateServer
 from claykettle.launch.measure.ratios import Ratio, compare
 from claykettle.launch.paths import ROOT, SetupError
 from claykettle.launch.process import free_port, start, stop
-from claykettle.service.shelf import first_start
+from claykettle.service.laboratory import Laboratory
+from claykettle.service.shelf.shelf import first_start
 from claykettle.store.database import Database
 
 ROUNDS = 60
@@ -117,8 +117,7 @@ def measured() -> Iterator[Ratio]:
         server.start()
         database = Database(server.url)
         database.migrate()
-        with database.transaction() as session:
-            first_start(session, datetime.now(UTC).date())
+        Laboratory(database).ask(first_start)
         database.close()
         connection = _connector(server.url)()
         with connection.cursor() as cursor:

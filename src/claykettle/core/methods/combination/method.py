@@ -20,7 +20,7 @@ from claykettle.core.methods.combination.judge import headline, judge, key
 from claykettle.core.methods.combination.options import CombinationOptions
 from claykettle.core.methods.combination.page import RESULTS, crucible, page
 from claykettle.core.methods.combination.sample import sample, shapes
-from claykettle.core.methods.parts.crucible import USUAL
+from claykettle.core.methods.parts.crucible import USUAL, lidded
 
 
 def remains(trial: Trial, found: str | None) -> Iterator[Remain]:
@@ -58,4 +58,5 @@ METHOD = MethodOf[CombinationOptions, CombinationTruth](
     aftercare=Aftercare(
         remains=remains,
     ),
+    lidded=lidded,
 )

@@ -18,7 +18,7 @@ from claykettle.core.methods.decomposition.judge import grouped, headline, judge
 from claykettle.core.methods.decomposition.options import DecompositionOptions
 from claykettle.core.methods.decomposition.page import RESULTS, crucible, page
 from claykettle.core.methods.decomposition.sample import sample, shapes
-from claykettle.core.methods.parts.crucible import USUAL
+from claykettle.core.methods.parts.crucible import USUAL, lidded
 
 
 def remains(trial: Trial, found: str | None) -> Iterator[Remain]:
@@ -59,4 +59,5 @@ METHOD = MethodOf[DecompositionOptions, DecompositionTruth](
     aftercare=Aftercare(
         remains=remains,
     ),
+    lidded=lidded,
 )

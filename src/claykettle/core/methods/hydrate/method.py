@@ -19,7 +19,7 @@ from claykettle.core.methods.hydrate.judge import decisive, headline, judge
 from claykettle.core.methods.hydrate.options import HydrateOptions
 from claykettle.core.methods.hydrate.page import RESULTS, crucible, page
 from claykettle.core.methods.hydrate.sample import sample, shapes
-from claykettle.core.methods.parts.crucible import USUAL
+from claykettle.core.methods.parts.crucible import USUAL, lidded
 
 
 def remains(trial: Trial, found: str | None) -> Iterator[Remain]:
@@ -58,4 +58,5 @@ METHOD = MethodOf[HydrateOptions, HydrateTruth](
     aftercare=Aftercare(
         remains=remains,
     ),
+    lidded=lidded,
 )

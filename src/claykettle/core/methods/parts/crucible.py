@@ -6,7 +6,7 @@ the masses, the verdicts on the weighings, the readings of the bench model and t
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -25,6 +25,11 @@ from claykettle.core.verdict import Verdict
 
 USUAL = {"vessel_mass": "30 g", "vessel_volume": "30 mL"}
 """A porcelain crucible with its lid, as most schools have."""
+
+
+def lidded(schools: Mapping[str, str]) -> bool:
+    """Whether the schools chosen put a lid on the pan: a crucible has one, a dish has none."""
+    return schools.get("vessel") == "crucible" or "lid" in schools
 
 
 @dataclass(frozen=True)

@@ -5,31 +5,77 @@ from __future__ import annotations
 from claykettle.core.judgement.predictions import PREDICTION, Prediction, judge_predictions
 from claykettle.core.quantity import COVERAGE, exact, figures
 from claykettle.core.run import Evaluation, Result, Summary
-from claykettle.service.runs import core_run, evaluation_of
-from claykettle.service.views import ComparedResultView, ComparisonRowView, ComparisonView, MeanView
-from claykettle.store.records import StoredRun
+from claykettle.core.verdict import Verdict
+from claykettle.service.views.base import View
+from claykettle.service.visit import Visit
+
+
+class ComparisonRowView(View):
+    """One trial on the scale: the key result and its expanded uncertainty (k = 2), null while there is none."""
+
+    label: str
+    value: float | None
+    expanded: float | None
+    text: str
+
+
+class ComparedResultView(View):
+    """A result over the trials, a text a trial (empty where it is missing), mean and standard deviation rounded.
+
+    Masses and amounts go with the size of the sample: for them no mean is given.
+    """
+
+    label: str
+    unit: str
+    values: list[str]
+    mean: str
+    deviation: str
+
+
+class MeanView(View):
+    """The weighted mean of the key result, with its expanded uncertainty (k = 2)."""
+
+    value: float
+    expanded: float
+    text: str
+
+
+class ComparisonView(View):
+    """The trials of a run side by side: the key result on one scale, all results as a table."""
+
+    label: str
+    unit: str
+    rows: list[ComparisonRowView]
+    mean: MeanView | None
+    accepted: float | None
+    accepted_text: str
+    predictions: list[Prediction]
+    results: list[ComparedResultView]
+    verdicts: list[Verdict]
+
 
 DEVIATION_FIGURES = 2
 BY_SAMPLE = {"g", "mol"}
 """Units of what goes with the sample's size, so that a mean over the trials says nothing (common practice)."""
 
 
-def predictions_of(run: StoredRun, evaluation: Evaluation) -> list[Prediction]:
+def predictions_of(evaluation: Evaluation) -> list[Prediction]:
     """What was predicted, against the trials' mean or the only result."""
-    if not any(row.tag == PREDICTION for row in run.observations):
+    seen = evaluation.run.observations
+    if not any(row.tag == PREDICTION for row in seen):
         return []
     rows = [trial for trial in evaluation.trials if trial.result(evaluation.key) is not None]
     one = rows[0].result(evaluation.key) if rows else None
     result = evaluation.mean or one
     band = f"band of the mean of {len(rows)}" if evaluation.mean is not None else "band"
-    seen, candidates = core_run(run).observations, rows[0].candidates if rows else ()
+    candidates = rows[0].candidates if rows else ()
     figures_of_it = None if result is None else (result.value, result.standard_uncertainty)
     return judge_predictions(seen, evaluation.key_unit, figures_of_it, candidates, band)
 
 
-def comparison_view(run: StoredRun) -> ComparisonView:
+def comparison_view(visit: Visit, uuid: str) -> ComparisonView:
     """The comparison page of a run."""
-    evaluation = evaluation_of(run)
+    evaluation = visit.run(uuid).evaluation
     unit, mean = evaluation.key_unit, evaluation.mean
     accepted = evaluation.run.method.judging.accepted(evaluation.run.options)
     shown = None if accepted is None else unit.from_si(accepted)
@@ -40,7 +86,7 @@ def comparison_view(run: StoredRun) -> ComparisonView:
         mean=None if mean is None else MeanView(value=mean.value, expanded=_expanded(mean), text=mean.text),
         accepted=shown,
         accepted_text="" if shown is None else f"{exact(shown)} {unit.shown}".rstrip(),
-        predictions=predictions_of(run, evaluation),
+        predictions=predictions_of(evaluation),
         results=[_compared(evaluation, summary) for summary in evaluation.summary],
         verdicts=list(evaluation.verdicts),
     )

@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
 from decimal import Decimal
 
 from sqlalchemy import select
-from sqlalchemy.orm import Session
 
 from claykettle.core.errors import Fault, NotFound, Refusal
 from claykettle.core.quantity import parse_half_width, parse_reading
 from claykettle.core.run import INSTRUMENTS
+from claykettle.core.wording import fault_in_name
+from claykettle.service.visit import Visit
 from claykettle.store.tables import Instrument
 
 KINDS: Mapping[str, str] = {
@@ -31,61 +33,81 @@ UNITS: Mapping[str, str] = {
 DIRECTIONS = ("", "direct", "inverted_burette")
 
 
-def keep_instrument(
-    session: Session,
-    *,
-    number: int | None,
-    kind: str,
-    name: str,
-    half_width: str,
-    resolution: str = "",
-    capacity: str = "",
-    direction: str = "",
-) -> Instrument:
+@dataclass(frozen=True)
+class KeepInstrument:
+    """An instrument as typed; with a `number` the one on the shelf that is changed."""
+
+    number: int | None
+    kind: str
+    name: str
+    half_width: str
+    resolution: str = ""
+    capacity: str = ""
+    direction: str = ""
+
+
+def keep_instrument(visit: Visit, typed: KeepInstrument) -> Instrument:
     """Put an instrument on the shelf, or (with its `number`) change what is said of one.
 
     Runs keep the half-widths that they started with. Where only the division is given, half of it is the half-width.
     Raises Refusal with every fault at its field, NotFound for an unknown number.
     """
-    faults: list[Fault] = []
-    if kind not in INSTRUMENTS:
+    if typed.kind not in INSTRUMENTS:
         raise Refusal(Fault("unknown-kind", "kind", "Choose what kind of instrument it is."))
-    name = name.strip()[:60]
-    others = select(Instrument.id).where(Instrument.name == name, Instrument.id != (number or 0))
-    if not name:
-        faults.append(Fault("empty", "name", "Give it the name that stands on it."))
-    elif session.scalar(others) is not None:
-        faults.append(Fault("taken", "name", f"There is a '{name}' on the shelf already; give this one another name."))
-    dimension = INSTRUMENTS[kind]
-    division = _text(faults, "resolution", resolution, dimension)
-    carries = _text(faults, "capacity", capacity, dimension)
-    width = _text(faults, "half_width", half_width, dimension) or _half(division, dimension)
+    faults: list[Fault] = []
+    name = _name(visit, faults, typed)
+    dimension = INSTRUMENTS[typed.kind]
+    division = _text(faults, "resolution", typed.resolution, dimension)
+    carries = _text(faults, "capacity", typed.capacity, dimension)
+    width = _text(faults, "half_width", typed.half_width, dimension) or _half(division, dimension)
     if not width and not faults:
         faults.append(Fault("empty", "half_width", "Give its half-width, or the division that half of is taken."))
-    if direction not in DIRECTIONS or (direction and kind != "volume"):
-        faults.append(Fault("direction", "direction", "Only a gas tube counts one way or the other."))
-    if direction == "inverted_burette" and not carries:
-        faults.append(Fault("missing-field", "capacity", "A burette turned over is read from its last mark: give it."))
+    faults += _faults_of_direction(typed.kind, typed.direction, carries)
     if faults:
         raise Refusal(*faults)
-    row = Instrument(kind=kind, decimals=0, retired=False) if number is None else session.get(Instrument, number)
-    if row is None:
-        raise NotFound("This instrument is not on the shelf any more.")
-    row.kind, row.name, row.half_width, row.resolution = kind, name, width, division
-    row.capacity, row.direction = carries, direction
+    row = _row(visit, typed)
+    row.kind, row.name, row.half_width, row.resolution = typed.kind, name, width, division
+    row.capacity, row.direction = carries, typed.direction
     row.decimals = parse_reading(width, dimension).decimals
-    session.add(row)
-    session.flush()
+    visit.session.add(row)
+    visit.session.flush()
     return row
 
 
-def retire_instrument(session: Session, number: int) -> None:
+def _row(visit: Visit, typed: KeepInstrument) -> Instrument:
+    if typed.number is None:
+        return Instrument(kind=typed.kind, decimals=0, retired=False)
+    row = visit.session.get(Instrument, typed.number)
+    if row is None:
+        raise NotFound("This instrument is not on the shelf any more.")
+    return row
+
+
+def _name(visit: Visit, faults: list[Fault], typed: KeepInstrument) -> str:
+    name = typed.name.strip()[:60]
+    others = select(Instrument.id).where(Instrument.name == name, Instrument.id != (typed.number or 0))
+    unnamed = fault_in_name(name, "name", "Give it the name that stands on it.")
+    if unnamed is not None:
+        faults.append(unnamed)
+    elif visit.session.scalar(others) is not None:
+        faults.append(Fault("taken", "name", f"There is a '{name}' on the shelf already; give this one another name."))
+    return name
+
+
+def _faults_of_direction(kind: str, direction: str, carries: str) -> Iterator[Fault]:
+    if direction not in DIRECTIONS or (direction and kind != "volume"):
+        yield Fault("direction", "direction", "Only a gas tube counts one way or the other.")
+    if direction == "inverted_burette" and not carries:
+        yield Fault("missing-field", "capacity", "A burette turned over is read from its last mark: give it.")
+
+
+def retire_instrument(visit: Visit, number: int) -> None:
     """Take an instrument off the shelf; runs that used it keep it. Raises Refusal for the last one of its kind."""
-    row = session.get(Instrument, number)
+    row = visit.session.get(Instrument, number)
     if row is None:
         raise NotFound("This instrument is not on the shelf any more.")
     rest = select(Instrument.id).where(Instrument.kind == row.kind, ~Instrument.retired, Instrument.id != number)
-    if session.scalar(rest.limit(1)) is None:
+    if visit.session.scalar(rest.limit(1)) is None:
         raise Refusal(Fault("last-one", "", f"'{row.name}' is the last of its kind: put another on the shelf first."))
     row.retired = True
 

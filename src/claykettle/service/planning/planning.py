@@ -3,25 +3,26 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from datetime import date
+from dataclasses import dataclass
 from decimal import Decimal
 from typing import Any
 
-from sqlalchemy.orm import Session
-
 from claykettle.core.chemistry.substances import Substance
 from claykettle.core.errors import Fault, Refusal, refuse
-from claykettle.core.method import Method, Options, Setting
+from claykettle.core.method import Method, Options, Setting, Statement
 from claykettle.core.methods.registry import all_methods, method_named
+from claykettle.core.pictures.reagent_table import ReagentTable
 from claykettle.core.planning.probe import Instruments
-from claykettle.core.planning.sizing import size, totals
+from claykettle.core.planning.sizing import Sizing, Total, size, totals
 from claykettle.core.planning.stock import Recipe, Wish, recipe
 from claykettle.core.planning.waste import formulas_of
 from claykettle.core.quantity import Reading, figures, parse_half_width, parse_reading, unit
 from claykettle.core.run import (
     INSTRUMENTS,
     Entry,
+    KitLine,
     Procedure,
+    Result,
     Run,
     TrialRecord,
     course_faults,
@@ -33,30 +34,71 @@ from claykettle.core.run import (
     usable_readings,
 )
 from claykettle.core.sheet import Shape
+from claykettle.core.verdict import Verdict
 from claykettle.formats.run_file import read_options
-from claykettle.service.room import standing_texts
-from claykettle.service.shelf import (
-    instruments_by_kind,
-    instruments_shown,
-    latest_procedures,
-    procedure_for,
-    procedure_view,
-    the_day,
-)
-from claykettle.service.substances import register
-from claykettle.service.views import (
-    PlanShelfView,
-    PlanView,
-    ReagentPlanView,
-    SizableView,
-)
-from claykettle.store.tables import Day
+from claykettle.service.shelf.day import InstrumentView, instruments_by_kind, instruments_shown, the_day
+from claykettle.service.shelf.procedures import ProcedureView, latest_procedures, procedure_for, procedure_view
+from claykettle.service.shelf.room import standing_texts
+from claykettle.service.shelf.substances import register
+from claykettle.service.views.base import View
+from claykettle.service.visit import Visit
 
 
-def plan_shelf(session: Session, today: date) -> PlanShelfView:
+class ReagentPlanView(View):
+    """A reagent table before anything is weighed; `reagents` is the option as text, as a run is started with it."""
+
+    equation: str
+    product: str
+    table: ReagentTable
+    reagents: str
+    results: list[Result]
+    verdicts: list[Verdict]
+    statements: list[Statement]
+
+
+class SizableView(View):
+    """What can be sized: its options as JSON Schema, the fields of the setting that bear on it and what is usual."""
+
+    name: str
+    title: str
+    label: str
+    unit: str
+    options: dict[str, Any]
+    asks: list[str]
+    usual: dict[str, str]
+    procedures: list[ProcedureView]
+
+
+class PlanShelfView(View):
+    """What a plan can choose from; `setting` and `wish` are JSON Schemas."""
+
+    methods: list[SizableView]
+    setting: dict[str, Any]
+    wish: dict[str, Any]
+    instruments: list[InstrumentView]
+    defaults: dict[str, int]
+    room: dict[str, str]
+
+
+class PlanView(View):
+    """A sample's window, what the class needs, what lies ready."""
+
+    sizing: Sizing
+    totals: list[Total]
+    kit: list[KitLine]
+    caution: str
+    hazards: list[str]
+
+
+class RecipeView(View):
+    """How a solution is made."""
+
+    recipe: Recipe
+
+
+def plan_shelf(visit: Visit) -> PlanShelfView:
     """What a plan can choose from: methods, their fields, the instruments, the room as it stands."""
-    day = the_day(session, today)
-    procedures = [Procedure.model_validate(row.body) for row in latest_procedures(session)]
+    procedures = [Procedure.model_validate(row.body) for row in latest_procedures(visit)]
     return PlanShelfView(
         methods=[
             SizableView(
@@ -74,49 +116,52 @@ def plan_shelf(session: Session, today: date) -> PlanShelfView:
         ],
         setting=Setting.model_json_schema(),
         wish=Wish.model_json_schema(),
-        instruments=instruments_shown(session),
-        defaults={kind: row.id for kind, row in instruments_by_kind(session, day, {}).items()},
-        room=standing_texts(session, today),
+        instruments=instruments_shown(visit),
+        defaults={kind: row.id for kind, row in instruments_by_kind(visit, the_day(visit), {}).items()},
+        room=standing_texts(visit),
     )
 
 
-def plan(
-    session: Session,
-    today: date,
-    *,
-    method: str,
-    options: Mapping[str, Any],
-    schools: Mapping[str, str],
-    setting: Mapping[str, str],
-    sample: str,
-    instruments: Mapping[str, int],
-    benches: int,
-    trials: int,
-    spare: str,
-) -> PlanView:
+@dataclass(frozen=True)
+class Plan:
+    """What is planned: a method under its options and schools, the setting as typed, instruments by kind, the class."""
+
+    method: str
+    options: Mapping[str, Any]
+    schools: Mapping[str, str]
+    setting: Mapping[str, str]
+    sample: str
+    instruments: Mapping[str, int]
+    benches: int
+    trials: int
+    spare: str
+
+
+def plan(visit: Visit, wish: Plan) -> PlanView:
     """A sample's window, what one size of it brings, and what the class needs.
 
     Raises Refusal with every fault, paths as the form's fields.
     """
     faults: list[Fault] = []
-    sizable = method_named(method)
-    course = Procedure.model_validate(procedure_for(session, method, None).body)
-    parsed = _gathered(faults, sizable.options, options, "options")
+    sizable = method_named(wish.method)
+    course = Procedure.model_validate(procedure_for(visit, wish.method, None).body)
+    parsed = _gathered(faults, sizable.options, wish.options, "options")
     if sizable.foresight is None:
         raise refuse("plan-open", f"There is nothing to be sized for {sizable.title}.", "method")
-    usual = dict(sizable.foresight.usual) | {name: text for name, text in setting.items() if text.strip()}
+    usual = dict(sizable.foresight.usual) | {name: text for name, text in wish.setting.items() if text.strip()}
     taken = _gathered(faults, Setting, usual, "setting")
-    extra = _spare(faults, spare)
+    extra = _spare(faults, wish.spare)
     if parsed is None or taken is None or extra is None:
         raise Refusal(*faults)
-    shape = _shape(sizable, parsed, course, schools)
-    found = size(sizable, shape, taken, _read_by(session, the_day(session, today), instruments), sample, "sample")
+    shape = _shape(sizable, parsed, course, wish.schools)
+    instruments = _read_by(visit, wish.instruments)
+    found = size(sizable, shape, taken, instruments, wish.sample, "sample")
     return PlanView(
         sizing=found,
-        kit=kit_of(course, schools, trials),
-        totals=list(totals(found, taken, benches * trials * (1 + extra))),
+        kit=kit_of(course, wish.schools, wish.trials),
+        totals=list(totals(found, taken, wish.benches * wish.trials * (1 + extra))),
         caution=course.caution,
-        hazards=[f"{row.name}: {', '.join(row.harms)}" for row in _harmful(session, parsed)],
+        hazards=[f"{row.name}: {', '.join(row.harms)}" for row in _harmful(visit, parsed)],
     )
 
 
@@ -155,16 +200,16 @@ def _taken(method: Method, options: Options, name: str, size: float) -> Reading:
     return parse_reading(f"{figures(size / float(read_in.factor), 4)} {read_in.symbol}", read_in.dimension)
 
 
-def _harmful(session: Session, options: Options) -> list[Substance]:
+def _harmful(visit: Visit, options: Options) -> list[Substance]:
     """What the options name and the register knows to do harm, each once."""
-    known = register(session)
+    known = register(visit)
     found = (known.find(formula) for formula in formulas_of(options))
     return list({row.formula.text: row for row in found if row is not None and row.harms}.values())
 
 
-def solution(session: Session, wish: Mapping[str, Any]) -> Recipe:
+def solution(visit: Visit, wish: Mapping[str, Any]) -> RecipeView:
     """The recipe of a solution for a class. Raises Refusal with every fault of the form."""
-    return recipe(read_options(Wish, wish, ""), register(session))
+    return RecipeView(recipe=recipe(read_options(Wish, wish, ""), register(visit)))
 
 
 def _gathered(faults: list[Fault], model: type[Any], given: Mapping[str, Any], path: str) -> Any:
@@ -191,9 +236,9 @@ def _shape(method: Method, options: Options, course: Procedure, schools: Mapping
     return shape_of(method, options, frozenset(slots))
 
 
-def _read_by(session: Session, day: Day, chosen: Mapping[str, int]) -> Instruments:
+def _read_by(visit: Visit, chosen: Mapping[str, int]) -> Instruments:
     """Half-widths and capacities of the instruments chosen, else of the first of each kind."""
-    rows = instruments_by_kind(session, day, chosen)
+    rows = instruments_by_kind(visit, the_day(visit), chosen)
     widths: dict[str, Decimal] = {}
     capacities: dict[str, Decimal] = {}
     for kind, row in rows.items():

@@ -2,19 +2,92 @@
 
 from __future__ import annotations
 
-from claykettle.core.judgement.advice import advise
+from claykettle.core.judgement.advice import Advice, advise
 from claykettle.core.judgement.limits import label_of, limiting_sentence
-from claykettle.core.run import Evaluation, TrialEvaluation
-from claykettle.service.runs import evaluation_of
-from claykettle.service.views import (
-    AnswerView,
-    FormulaView,
-    RulerView,
-    TrialView,
-    WorkedTrialView,
-    WorkingPageView,
-)
-from claykettle.store.records import StoredRun
+from claykettle.core.judgement.suspects import Suspicion
+from claykettle.core.method import Share, Statement
+from claykettle.core.run import Evaluation, Result, TrialEvaluation
+from claykettle.core.sheet import WorkingLine
+from claykettle.core.verdict import Candidate, Verdict
+from claykettle.service.views.base import View
+from claykettle.service.visit import Visit
+
+
+class FormulaView(View):
+    """The match or null, always the nearest candidate, and how many candidates fit."""
+
+    text: str | None
+    nearest: str
+    matches: int
+
+
+class RulerView(View):
+    """The ruler: the measured figure, its expanded uncertainty (k = 2), and the candidates on the scale.
+
+    `unit` is empty for a ratio, % where the percentage decides; marks stand at their `expected`.
+    """
+
+    unit: str
+    value: float
+    expanded: float
+    low: float
+    high: float
+    marks: list[Candidate]
+
+
+class AnswerView(View):
+    """The answer so far, for the bench's right-hand side: the key result as text, and both as headlines."""
+
+    label: str
+    text: str | None
+    headline: str | None
+    second: str | None
+    statements: list[Statement]
+    formula: FormulaView | None
+    provisional: bool
+    why_provisional: str
+    ruler: RulerView | None
+    remarks: list[str]
+
+
+class TrialView(View):
+    """The trial shown, evaluated; the nearest of `candidates_held` candidates."""
+
+    label: str
+    results: list[Result]
+    verdicts: list[Verdict]
+    candidates: list[Candidate]
+    candidates_held: int
+
+
+class WorkedTrialView(View):
+    """One trial's calculation page, what limits its results, and what other choices would buy."""
+
+    label: str
+    working: list[WorkingLine]
+    budget: list[Share]
+    key: str
+    labels: dict[str, str]
+    advice: list[Advice]
+
+
+class WorkingPageView(View):
+    """The calculation pages of a run."""
+
+    trials: list[WorkedTrialView]
+
+
+class SuspicionView(View):
+    """A deviation and all its suspects."""
+
+    found: Suspicion
+
+
+class ReplayView(View):
+    """What a dose of one cause makes of the expected result, in the unit of the key result."""
+
+    result: float
+
 
 MOST_CANDIDATES = 12
 """So many candidates, the nearest, go to the bench; the evaluation itself holds all."""
@@ -31,9 +104,10 @@ def trial_view(trial: TrialEvaluation) -> TrialView:
     )
 
 
-def working_view(run: StoredRun) -> WorkingPageView:
+def working_view(visit: Visit, uuid: str) -> WorkingPageView:
     """The calculation pages of a run, a trial each, with what limits every result."""
-    evaluation = evaluation_of(run)
+    run = visit.run(uuid)
+    evaluation = run.evaluation
     return WorkingPageView(
         trials=[
             WorkedTrialView(

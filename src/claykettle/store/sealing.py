@@ -12,8 +12,7 @@ import json
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from typing import Any
 
-from claykettle.service.runs import iso
-from claykettle.store.records import StoredObservation, StoredReading, StoredRun, StoredSignature
+from claykettle.store.records import StoredObservation, StoredReading, StoredRun, StoredSignature, iso
 
 FORMAT = 1
 """The format in which a new signature is made."""
@@ -44,8 +43,8 @@ def _first(run: StoredRun, covers: frozenset[str]) -> Any:
         "uuid": run.uuid,
         "title": run.title,
         "note": run.note,
-        "method": run.method,
-        "options": run.options,
+        "method": run.method.name,
+        "options": run.written_options,
         "schools": run.schools,
         "instruments": run.instruments,
         "procedure": [run.procedure.name, run.procedure.version],
@@ -83,3 +82,10 @@ _CONTENTS: Mapping[int, Callable[[StoredRun, frozenset[str]], Any]] = {1: _first
 def _hash(value: Any) -> str:
     text = json.dumps(value, sort_keys=True, separators=(",", ":"), ensure_ascii=False)
     return hashlib.sha256(text.encode("utf-8")).hexdigest()
+
+
+def holds(run: StoredRun, number: int) -> bool:
+    """Whether the record is still what its signature of this number (from 0) signed, and the chain below it whole."""
+    row = run.signatures[number]
+    before = run.signatures[number - 1].seal if number else ""
+    return row.record == record_hash(run, row.covers, row.format) and row.seal == seal(before, row)

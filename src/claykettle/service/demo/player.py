@@ -1,0 +1,136 @@
+"""Plays the demo's evening, bench by bench, through the same use cases that a page calls."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import replace
+from datetime import timedelta
+from functools import cache
+from importlib.resources import files
+from typing import Any
+from uuid import NAMESPACE_URL, uuid5
+
+import yaml
+from sqlalchemy import select
+
+from claykettle.service.runs.record import (
+    CorrectReading,
+    Observe,
+    RecordReading,
+    StartTrial,
+    correct_reading,
+    observe,
+    record_reading,
+    start_trial,
+)
+from claykettle.service.runs.starting import StartRun, start_run
+from claykettle.service.runs.steps import MarkStep, mark_step
+from claykettle.service.shelf.register import KeepInstrument, keep_instrument
+from claykettle.service.shelf.room import ReadRoom, read_room
+from claykettle.service.visit import Visit
+from claykettle.store.records import StoredRun
+from claykettle.store.tables import Bench, Day, Instrument, Section
+
+Act = Mapping[str, Any]
+
+
+@cache
+def evening() -> Mapping[str, Any]:
+    """The evening as evening.yaml tells it."""
+    text = files("claykettle.service.demo").joinpath("evening.yaml").read_text(encoding="utf-8")
+    found: Mapping[str, Any] = yaml.safe_load(text)
+    return found
+
+
+def seed_demo(visit: Visit) -> bool:
+    """Put the demo in once; False where it is there already. One transaction, so never half of it."""
+    told = evening()
+    if visit.session.scalar(select(Section.id).where(Section.name == told["section"])) is not None:
+        return False
+    _lay_out(visit, told)
+    for run in told["runs"]:
+        if "room" in run:
+            _read_room(visit, run["room"])
+        else:
+            _Hands(visit, run).play(run["acts"])
+    return True
+
+
+def _lay_out(visit: Visit, told: Mapping[str, Any]) -> None:
+    """The section, its evening, benches and instruments; what a first start made is given their names."""
+    session = visit.session
+    section = session.scalars(select(Section).limit(1)).one()
+    section.name, section.elevation = told["section"], told["elevation"]
+    day = session.scalars(select(Day).limit(1)).one()
+    day.title, day.date = told["day"], visit.today
+    first, *others = told["benches"]
+    session.scalars(select(Bench).limit(1)).one().name = first
+    session.add_all(Bench(name=name) for name in others)
+    for row in told["shelf"]:
+        keep_instrument(visit, KeepInstrument(number=None, **row))
+
+
+def _read_room(visit: Visit, rows: list[Act]) -> None:
+    for row in rows:
+        at = replace(visit, now=visit.now - timedelta(minutes=row["minutes_ago"]))
+        uuid = str(uuid5(NAMESPACE_URL, f"claykettle:demo:room:{row['slot']}"))
+        read_room(at, ReadRoom(uuid, row["slot"], row["text"], by="demo"))
+
+
+class _Hands:
+    """The hands at one bench: every act happens some minutes after the one before."""
+
+    def __init__(self, visit: Visit, told: Mapping[str, Any]):
+        self.visit = replace(visit, now=visit.now - timedelta(minutes=told["minutes_ago"]))
+        self.title, self.by, self.trial, self.count = told["title"], told["bench"], "1", 0
+        self.last: dict[tuple[str, int], str] = {}
+        form = {name: told[name] for name in ("title", "method", "options", "schools", "planned") if name in told}
+        self.uuid = start_run(
+            self.visit,
+            StartRun(
+                uuid=self._uuid(),
+                bench_id=self._id_of(Bench, told["bench"]),
+                balance_id=self._id_of(Instrument, told["balance"]),
+                **form,
+            ),
+        ).uuid
+
+    def play(self, acts: list[Act]) -> None:
+        """Everything that the bench does, in order."""
+        for act in acts:
+            word = next(iter(act))
+            getattr(self, f"_{word}")(**act)
+
+    def _id_of(self, table: type[Bench] | type[Instrument], name: str) -> int:
+        return int(self.visit.session.scalars(select(table.id).where(table.name == name)).one())
+
+    def _uuid(self) -> str:
+        self.count += 1
+        return str(uuid5(NAMESPACE_URL, f"claykettle:demo:{self.title}:{self.count}"))
+
+    def _do(self, use_case: Callable[[Visit, StoredRun, Any], StoredRun], command: Any, after: float) -> None:
+        self.visit = replace(self.visit, now=self.visit.now + timedelta(minutes=after))
+        use_case(self.visit, self.visit.run(self.uuid, lock=True), command)
+
+    def _weigh(self, weigh: str, text: str, after: float = 2, confirmed: bool = False) -> None:
+        n = 1 + sum(slot == weigh for slot, _ in self.last)
+        uuid = self.last[weigh, n] = self._uuid()
+        typed = RecordReading(uuid, weigh, n, text, trial=self.trial, by=self.by, confirmed=confirmed)
+        self._do(record_reading, typed, after)
+
+    def _correct(self, correct: str, n: int, text: str, reason: str) -> None:
+        old = self.last[correct, n]
+        self._do(correct_reading, CorrectReading(self._uuid(), old, text, reason, self.by), after=2)
+
+    def _step(self, step: str, kind: str = "finished", after: float = 0.2) -> None:
+        self._do(mark_step, MarkStep(self._uuid(), step, kind, self.trial), after)
+
+    def _see(self, see: str, text: str = "") -> None:
+        self._do(observe, Observe(self._uuid(), see, text, self.by, self.trial), after=0.5)
+
+    def _predict(self, predict: str, by: str) -> None:
+        self._do(observe, Observe(self._uuid(), "prediction", predict, by), after=0.5)
+
+    def _trial(self, trial: str) -> None:
+        self._do(start_trial, StartTrial(trial), after=3)
+        self.trial, self.last = trial, {}

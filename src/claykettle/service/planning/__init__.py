@@ -1,0 +1,1 @@
+"""Use cases before the day: sizes of samples, reagent tables, solutions."""

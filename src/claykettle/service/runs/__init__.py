@@ -1,0 +1,1 @@
+"""Use cases on runs: start, record, sign, open and take along, ask for suspects."""

@@ -1,0 +1,140 @@
+"""Keeping a run file as a new run, corrections and all."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from datetime import UTC, datetime
+from uuid import uuid4
+
+from sqlalchemy import select
+
+from claykettle.core.method import Observation
+from claykettle.core.run import Entry, Procedure, Run
+from claykettle.formats.run_file import half_width_text, run_document
+from claykettle.service.shelf.day import the_day
+from claykettle.service.shelf.procedures import procedure_for
+from claykettle.service.visit import Visit
+from claykettle.store.records import StoredRun
+from claykettle.store.tables import Bench, ObservationRow, ProcedureRow, ReadingRow, RunRow, TrialRow
+
+
+def import_run(visit: Visit, run: Run) -> StoredRun:
+    """Keep a parsed run file as a new run."""
+    kept = _row(visit, run)
+    visit.session.add(kept)
+    records = [(0, "shared", run.shared)] if run.shared else []
+    records += [(index, trial.label, trial.entries) for index, trial in enumerate(run.trials, start=1)]
+    kept.trials += [_trial(position, label, entries, visit.now) for position, label, entries in records]
+    kept.observations += [_observation(seen, visit.now) for seen in run.observations]
+    visit.session.flush()
+    return visit.run(kept.uuid)
+
+
+def _row(visit: Visit, run: Run) -> RunRow:
+    procedure = _procedure_for(visit, run)
+    document = run_document(run)
+    return RunRow(
+        uuid=str(uuid4()),
+        day_id=the_day(visit).id,
+        bench_id=visit.session.scalars(select(Bench.id).order_by(Bench.id).limit(1)).one(),
+        procedure_id=procedure.id,
+        method=run.method.name,
+        title=run.title or run.method.title,
+        note=run.note,
+        options=document.get("options", {}),
+        schools=_schools(Procedure.model_validate(procedure.body), run),
+        instruments=document.get("instruments", {}),
+        planned=document.get("planned", {}),
+        balance="",
+        created_at=visit.now,
+        changed_at=visit.now,
+        version=1,
+    )
+
+
+def _procedure_for(visit: Visit, run: Run) -> ProcedureRow:
+    """The procedure that the file names in its version, where it is here; else the method's latest."""
+    if run.procedure is not None:
+        wanted = select(ProcedureRow).where(
+            ProcedureRow.name == run.procedure.name,
+            ProcedureRow.version == run.procedure.version,
+            ProcedureRow.method == run.method.name,
+        )
+        row = visit.session.scalar(wanted)
+        if row is not None:
+            return row
+    return procedure_for(visit, run.method.name, None)
+
+
+def _schools(procedure: Procedure, run: Run) -> dict[str, str]:
+    """The schools that the file names as far as the procedure knows them, the weighing from its readings."""
+    given = run.procedure.schools if run.procedure else {}
+    known = {
+        name: answer
+        for name, answer in given.items()
+        if name in procedure.schools and answer in procedure.schools[name].choices
+    }
+    if "weighing" in procedure.schools and "weighing" not in known:
+        wanted = _weighing(run)
+        if wanted in procedure.schools["weighing"].choices:
+            known["weighing"] = wanted
+    return procedure.chosen(known)
+
+
+def _weighing(run: Run) -> str:
+    """How the file's sample was weighed, by the names of its readings."""
+    names = {name for trial in run.trials for name in trial.entries} | set(run.shared)
+    net = run.method.planned.name if run.method.planned else ""
+    return "tare" if net in names else "boat" if f"{net}_gross" in names else "gross"
+
+
+def _trial(position: int, label: str, entries: Mapping[str, tuple[Entry, ...]], now: datetime) -> TrialRow:
+    trial = TrialRow(position=position, label=label)
+    for slot, rows in entries.items():
+        for place, entry in enumerate(rows, start=1):
+            trial.readings.extend(_readings(slot, place, entry, now))
+    return trial
+
+
+def _readings(slot: str, position: int, entry: Entry, now: datetime) -> Iterator[ReadingRow]:
+    """The row of an entry, behind that of the figure which it corrects."""
+    common = {
+        "slot": slot,
+        "position": position,
+        "by": entry.by or "",
+        "instrument": entry.instrument or "",
+        "at": _moment(entry.at, now),
+        "half_width": half_width_text(entry),
+        "unit": entry.reading.unit.symbol,
+        "doubt": "",
+    }
+    before: ReadingRow | None = None
+    if entry.corrects:
+        before = ReadingRow(uuid=str(uuid4()), revision=0, text=entry.corrects, reason="", **common)
+        yield before
+    yield ReadingRow(
+        uuid=str(uuid4()),
+        revision=1 if before else 0,
+        supersedes=before,
+        text=entry.reading.text,
+        reason=entry.reason or "",
+        **common,
+    )
+
+
+def _observation(seen: Observation, now: datetime) -> ObservationRow:
+    return ObservationRow(
+        uuid=str(uuid4()),
+        trial=seen.trial or "",
+        at=_moment(seen.at, now),
+        by=seen.by or "",
+        tag=seen.tag[:60],
+        text=seen.text,
+    )
+
+
+def _moment(text: str | None, now: datetime) -> datetime:
+    if text is None:
+        return now
+    moment = datetime.fromisoformat(text)
+    return moment if moment.tzinfo else moment.replace(tzinfo=UTC)

@@ -1,0 +1,245 @@
+"""Recording: trials, readings, corrections and observations. Rows are added, never changed or taken away."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from datetime import datetime, timedelta
+
+from claykettle.core.errors import Conflict, Doubt, NotFound, Refusal, refuse
+from claykettle.core.judgement.predictions import PREDICTION, read_prediction
+from claykettle.core.quantity import Reading, parse_reading
+from claykettle.core.run import with_hint
+from claykettle.core.sheet import ReadingDef
+from claykettle.service.runs.doubts import doubt_of, fresh_doubts
+from claykettle.service.runs.instruments import Instrument, instrument_for
+from claykettle.service.runs.signing import SIGNED
+from claykettle.service.visit import Visit
+from claykettle.store.records import StoredObservation, StoredReading, StoredRun, StoredTrial
+
+MOST_TRIALS = 200
+"""As many as a run file holds."""
+
+LONGEST_AWAY = timedelta(days=7)
+REASON_AFTER = timedelta(seconds=30)
+"""A correction within this time is a slip of the finger; later it needs a reason."""
+
+
+@dataclass(frozen=True)
+class RecordReading:
+    """One reading as typed; the same UUID twice gives the same row.
+
+    `instrument` names one of the shelf where it is another than the run's; a length may also come from a `photograph`,
+    which tells its `half_width` itself. `typed_at` is when it was typed on a device without connection; a time that
+    cannot be is not believed. `confirmed` keeps a doubted one, and the doubt stays with it.
+    """
+
+    uuid: str
+    slot: str
+    position: int
+    text: str
+    trial: str = "1"
+    by: str = ""
+    confirmed: bool = False
+    typed_at: datetime | None = None
+    instrument: str = ""
+    half_width: str = ""
+
+
+@dataclass(frozen=True)
+class CorrectReading:
+    """What the reading `supersedes` should have said, and why."""
+
+    uuid: str
+    supersedes: str
+    text: str
+    reason: str = ""
+    by: str = ""
+    confirmed: bool = False
+
+
+@dataclass(frozen=True)
+class StartTrial:
+    """One trial more."""
+
+    label: str
+
+
+@dataclass(frozen=True)
+class Observe:
+    """Something seen, in a trial or (without one) of the run as a whole; or, under its tag, a prediction."""
+
+    uuid: str
+    tag: str
+    text: str = ""
+    by: str = ""
+    trial: str = ""
+
+
+def record_reading(visit: Visit, run: StoredRun, typed: RecordReading) -> StoredRun:
+    """Append one reading.
+
+    Raises Refusal (path `text`, `slot` or `instrument`), Conflict where the place is taken, and Doubt where the reading
+    cannot be right unless it is confirmed.
+    """
+    place = run.trial_named(typed.trial)
+    if _is_repeat(run, typed.uuid, place, typed.slot, typed.position, typed.text):
+        return run
+    definition = run.definition_of(typed.slot)
+    try:
+        reading = _parse(typed.text, definition)
+    except Refusal as refusal:
+        raise with_hint(refusal, run.method, typed.slot) from None
+    _refuse_taken(place, typed.slot, typed.position, definition)
+    used = instrument_for(visit, run, definition, typed.instrument, typed.half_width)
+    doubt = doubt_of(run.evaluation, place.label, definition, reading, used.half_width)
+    if doubt is not None and not typed.confirmed:
+        raise Doubt(doubt.code, doubt.text, doubt.suggestion)
+    row = _row(typed, reading, used, _when(typed.typed_at, visit.now), doubt.text if doubt else "")
+    return _keep_judged(visit, run, place, row, typed.confirmed)
+
+
+def _when(typed_at: datetime | None, now: datetime) -> datetime:
+    return typed_at if typed_at is not None and now - LONGEST_AWAY <= typed_at <= now else now
+
+
+def _row(typed: RecordReading, reading: Reading, used: Instrument, at: datetime, doubt: str) -> StoredReading:
+    return StoredReading(
+        uuid=typed.uuid,
+        slot=typed.slot,
+        position=typed.position,
+        revision=0,
+        supersedes=None,
+        text=typed.text,
+        unit=reading.unit.symbol,
+        instrument=used.name,
+        half_width=used.half_width,
+        at=at,
+        by=typed.by[:120],
+        reason="",
+        doubt=doubt,
+    )
+
+
+def correct_reading(visit: Visit, run: StoredRun, typed: CorrectReading) -> StoredRun:
+    """Append a correction that names the row it supersedes; the old row stays as it is.
+
+    Raises Refusal (a reason is asked 30 s after the reading), Conflict where another correction came first.
+    """
+    trial, old = _found(run, typed.supersedes)
+    if _is_repeat(run, typed.uuid, trial, old.slot, old.position, typed.text):
+        return run
+    newer = trial.correction_of(old.uuid)
+    if newer is not None:
+        raise Conflict(f"{old.written} was already corrected to {newer.written}.")
+    reading = _parse(typed.text, run.definition_of(old.slot))
+    if visit.now - old.at > REASON_AFTER and not typed.reason.strip():
+        raise refuse("reason-missing", "Say why, in a word or two: 'digits swapped', 'wrong line'.", "reason")
+    row = replace(
+        old,
+        uuid=typed.uuid,
+        revision=old.revision + 1,
+        supersedes=old.uuid,
+        text=typed.text,
+        unit=reading.unit.symbol,
+        at=visit.now,
+        by=typed.by[:120],
+        reason=typed.reason.strip()[:500] or "corrected at once",
+        doubt="",
+    )
+    return _keep_judged(visit, run, trial, row, typed.confirmed)
+
+
+def start_trial(visit: Visit, run: StoredRun, wanted: StartTrial) -> StoredRun:
+    """Begin one more trial of the run; a label that is there already gives the run as it is.
+
+    Raises Refusal (path `label`) for a label without a sign in it, and beyond the 200 trials that a run file holds.
+    """
+    label = wanted.label.strip()
+    if run.trial(label) is not None:
+        return run
+    if not label:
+        raise refuse("empty", "Give the trial a label, such as its number.", "label")
+    if len(run.own_trials) >= MOST_TRIALS:
+        raise refuse("too-many-trials", f"A run holds {MOST_TRIALS} trials at most; start another run.", "label")
+    return visit.keep(run, run.with_trial(label).touched(visit.now).with_due_timer(label, visit.now))
+
+
+def observe(visit: Visit, run: StoredRun, seen: Observe) -> StoredRun:
+    """Note something seen; the same UUID twice notes it once.
+
+    Raises Refusal for an empty tag, and for a prediction that is none or comes after the result (`too-late`).
+    """
+    if any(row.uuid == seen.uuid for row in run.observations):
+        return run
+    tag = seen.tag.strip()
+    if not tag:
+        raise refuse("empty", "Say in a word what was seen.", "tag")
+    if tag.casefold() == SIGNED:
+        raise refuse("reserved", "A signature is no observation: sign at the end of the log.", "tag")
+    if seen.trial:
+        run.trial_named(seen.trial)
+    if seen.tag == PREDICTION:
+        _refuse_late(run, seen.text)
+    row = StoredObservation(seen.uuid, seen.trial, visit.now, seen.by, tag[:60], seen.text.strip()[:2000])
+    after = run.with_observation(row).touched(visit.now)
+    # the last rinse that is counted ends its step, and what comes then may begin by itself
+    return visit.keep(run, after.with_due_timer(seen.trial, visit.now) if seen.trial else after)
+
+
+def _refuse_late(run: StoredRun, text: str) -> None:
+    evaluation = run.evaluation
+    if any(trial.result(evaluation.key) is not None for trial in evaluation.trials):
+        raise refuse("too-late", "There is a result already; a prediction is noted before it.", "text")
+    read_prediction(text, evaluation.key_unit)
+
+
+def _found(run: StoredRun, uuid: str) -> tuple[StoredTrial, StoredReading]:
+    for trial in run.trials:
+        row = trial.reading(uuid)
+        if row is not None:
+            return trial, row
+    raise NotFound("The reading to correct does not belong to this run.")
+
+
+def _is_repeat(run: StoredRun, uuid: str, place: StoredTrial, slot: str, position: int, text: str) -> bool:
+    """Whether this very reading was recorded before. Raises Conflict where its UUID was used for another one."""
+    for trial in run.trials:
+        row = trial.reading(uuid)
+        if row is None:
+            continue
+        if (trial.id, row.slot, row.position, row.text) != (place.id, slot, position, text):
+            raise Conflict(
+                f"This entry's number was already used for {row.written}; nothing was changed. Type it once more."
+            )
+        return True
+    return False
+
+
+def _parse(text: str, definition: ReadingDef) -> Reading:
+    try:
+        return parse_reading(text, definition.dimension, definition.unit)
+    except Refusal as refusal:
+        raise refusal.below("text") from None
+
+
+def _refuse_taken(trial: StoredTrial, slot: str, position: int, definition: ReadingDef) -> None:
+    current = {row.position: row for row in trial.current if row.slot == slot}
+    if position in current:
+        row = current[position]
+        which = f"{definition.round} {position}" if definition.series else definition.label
+        raise Conflict(f"{which} already stands as {row.written}; correct it in the log if it is wrong.")
+    if position != len(current) + 1 or (position > 1 and not definition.series):
+        raise refuse("position", f"The next weighing here is number {len(current) + 1}, not {position}.", "position")
+
+
+def _keep_judged(visit: Visit, run: StoredRun, trial: StoredTrial, row: StoredReading, confirmed: bool) -> StoredRun:
+    """Judge the run with the new row; a fresh stop asks before it is kept, and a confirmed one stays with the row."""
+    after = run.with_reading(trial, row)
+    fresh = fresh_doubts(run, after, trial, row)
+    if fresh and not confirmed:
+        raise Doubt(fresh[0].code, fresh[0].text, fresh[0].suggestion)
+    if fresh:
+        doubt = " ".join([row.doubt, *(question.text for question in fresh)]).strip()
+        after = run.with_reading(trial, replace(row, doubt=doubt))
+    after = after.touched(visit.now)
+    return visit.keep(run, after.with_due_timer(trial.label, visit.now) if trial.position > 0 else after)

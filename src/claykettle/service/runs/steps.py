@@ -1,0 +1,51 @@
+"""Marking steps: started, given more time, finished."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from claykettle.core.errors import refuse
+from claykettle.core.run import PlannedStep
+from claykettle.service.visit import Visit
+from claykettle.store.records import StoredRun, StoredStepEvent
+
+
+@dataclass(frozen=True)
+class MarkStep:
+    """A step of a trial (by its label) `started`, `extended` or `finished`."""
+
+    uuid: str
+    step: str
+    kind: str
+    trial: str = "1"
+
+
+def mark_step(visit: Visit, run: StoredRun, mark: MarkStep) -> StoredRun:
+    """Start a step's timer in a trial, give it more time, or finish the step; the same UUID twice does it once.
+
+    Raises Refusal for a step that the trial does not have, or a kind other than started, extended, finished.
+    """
+    if any(row.uuid == mark.uuid for row in run.step_events):
+        return run
+    trial = run.trial_named(mark.trial).label
+    planned = next((row for row in run.steps(trial) if row.key == mark.step), None)
+    if planned is None:
+        raise refuse(
+            "unknown-step", "This step is not part of the run any more; the page shows the current ones.", "step"
+        )
+    event = StoredStepEvent(mark.uuid, trial, mark.step, mark.kind, _seconds(planned, mark.kind), visit.now)
+    after = run.with_step_event(event).touched(visit.now)
+    return visit.keep(run, after.with_due_timer(trial, visit.now))
+
+
+def _seconds(planned: PlannedStep, kind: str) -> int:
+    """What a mark adds to the step's timer."""
+    timer = planned.step.timer
+    match kind:
+        case "finished":
+            return 0
+        case "started":
+            return round(60 * (planned.minutes or 0.0))
+        case "extended":
+            return round(60 * ((timer.more or timer.minutes) if timer is not None else planned.minutes or 0.0))
+    raise refuse("unknown-kind", "A step is started, extended or finished.", "kind")

@@ -1,0 +1,1 @@
+"""Use cases on what stands in the laboratory: the day and its room, instruments, procedures, substances."""

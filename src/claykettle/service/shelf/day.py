@@ -1,0 +1,72 @@
+"""The day: today's practical, and the instruments that its runs read with."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from sqlalchemy import select
+
+from claykettle.core.errors import Fault, Refusal
+from claykettle.core.method import Method
+from claykettle.service.views.base import View
+from claykettle.service.visit import Visit
+from claykettle.store.tables import Day, Instrument
+
+
+class InstrumentView(View):
+    """An instrument on the shelf; texts as typed, empty where open."""
+
+    id: int
+    kind: str
+    name: str
+    half_width: str
+    decimals: int
+    resolution: str
+    capacity: str
+    direction: str
+
+
+def the_day(visit: Visit) -> Day:
+    """Today's practical of the section used last; made where today has none."""
+    latest = visit.session.scalars(select(Day).order_by(Day.date.desc(), Day.id.desc()).limit(1)).one()
+    if latest.date >= visit.today:
+        return latest
+    day = Day(section_id=latest.section_id, date=visit.today, title=latest.title)
+    visit.session.add(day)
+    visit.session.flush()
+    return day
+
+
+def instruments_by_kind(visit: Visit, day: Day, chosen: Mapping[str, int]) -> dict[str, Instrument]:
+    """Of each kind the instrument chosen, else the day's, else the first on the shelf.
+
+    Raises Refusal (`unknown-instrument`, path `instruments.KIND`) for one that is not there.
+    """
+    rows = list(visit.session.scalars(select(Instrument).where(~Instrument.retired).order_by(Instrument.id.desc())))
+    found = {row.kind: row for row in rows}
+    by_id = {row.id: row for row in rows}
+    usual = {kind: by_id[number] for kind, number in day.instruments.items() if number in by_id}
+    faults = [
+        Fault("unknown-instrument", f"instruments.{kind}", "This instrument is not on the shelf; choose another.")
+        for kind, number in chosen.items()
+        if number not in by_id or by_id[number].kind != kind
+    ]
+    if faults:
+        raise Refusal(*faults)
+    return found | usual | {kind: by_id[number] for kind, number in chosen.items()}
+
+
+def instruments_shown(visit: Visit) -> list[InstrumentView]:
+    """All instruments that are offered, by kind and name."""
+    rows = select(Instrument).where(~Instrument.retired).order_by(Instrument.kind, Instrument.name)
+    return [InstrumentView.model_validate(row) for row in visit.session.scalars(rows)]
+
+
+def half_widths(method: Method, instruments: Mapping[str, Instrument]) -> dict[str, dict[str, str]]:
+    """The instruments that a method reads: half-width and name by kind."""
+    kinds = {reading.instrument for reading in method.page.readings if reading.given is None}
+    return {
+        kind: {"half_width": row.half_width, "name": row.name}
+        for kind, row in sorted(instruments.items())
+        if kind in kinds
+    }

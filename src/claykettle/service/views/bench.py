@@ -1,0 +1,159 @@
+"""What the bench shows of a run, worked out here so that the page only lays out."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from datetime import datetime
+from typing import Any
+
+from claykettle.core.judgement.predictions import Prediction
+from claykettle.core.method import SeriesOptions, Trial
+from claykettle.core.pictures.pictures import Pictures
+from claykettle.core.quantity import parse_reading
+from claykettle.core.run import Loss, Tread, losses, school_titles, stair
+from claykettle.core.verdict import Verdict
+from claykettle.service.views.answer import AnswerView, TrialView, answer_view, trial_view
+from claykettle.service.views.base import View
+from claykettle.service.views.comparison import predictions_of
+from claykettle.service.views.entries import EntryView, entry_views
+from claykettle.service.views.lines import TrialLineView, trial_lines
+from claykettle.service.views.log import ObservationView, ReadingView, observation_view, reading_views
+from claykettle.service.views.signatures import SignatureView, signature_views
+from claykettle.service.views.steps import StepView, step_views
+from claykettle.service.visit import Visit
+from claykettle.store.records import StoredRun, iso
+
+
+class BalanceView(View):
+    """The balance a run uses."""
+
+    name: str
+    half_width: str
+    decimals: int | None
+
+
+class InstrumentUseView(View):
+    """An instrument that a run uses; the name is empty where a run file told none."""
+
+    name: str
+    half_width: str
+
+
+class SchoolView(View):
+    """One question on which practitioners differ, and the answer this run follows."""
+
+    title: str
+    answer: str
+
+
+class RunView(View):
+    """Everything the bench needs of one run: one `trial` of it, and the others in a line each."""
+
+    uuid: str
+    version: int
+    title: str
+    note: str
+    method: str
+    method_title: str
+    bench: str
+    section: str
+    date: str
+    procedure: str
+    caution: str
+    schools: list[SchoolView]
+    options: dict[str, Any]
+    balance: BalanceView
+    instruments: dict[str, InstrumentUseView]
+    now: str
+    steps: list[StepView]
+    entry: EntryView | None
+    upcoming: list[EntryView]
+    observe: list[str]
+    readings: list[ReadingView]
+    observations: list[ObservationView]
+    signatures: list[SignatureView]
+    stair: list[Tread]
+    losses: list[Loss]
+    pictures: Pictures
+    # what is done before each weighing of the series; these are empty and 0 where a method weighs none to constancy
+    round: str
+    tolerance: str
+    tolerance_mg: float
+    answer: AnswerView
+    trial: TrialView
+    trials: list[TrialLineView]
+    next_trial: str
+    predictions: list[Prediction]
+    can_predict: bool
+    verdicts: list[Verdict]
+
+
+def seen(visit: Visit, uuid: str, trial: str | None, version: int) -> RunView | None:
+    """A run at its bench; None where the page has seen this version. Raises NotFound."""
+    run = visit.run(uuid)
+    return None if run.version == version else run_view(run, visit.now, trial)
+
+
+def run_view(run: StoredRun, now: datetime, label: str | None = None) -> RunView:
+    """Everything the bench shows of a run, and of the trial with this label: without one, of that which has its turn.
+
+    Raises NotFound for a label that the run does not have.
+    """
+    shown = (run.current_trial if label is None else run.trial_named(label)).label
+    evaluation = run.evaluation
+    found = evaluation.trial(shown)
+    trial = found.trial
+    treads, upcoming = stair(trial), entry_views(run, trial, shown)
+    options = run.options if isinstance(run.options, SeriesOptions) else None
+    return RunView(
+        uuid=run.uuid,
+        version=run.version,
+        title=run.title,
+        note=run.note,
+        method=run.method.name,
+        method_title=run.method.title,
+        bench=run.bench,
+        section=run.section,
+        date=run.date.isoformat(),
+        procedure=f"{run.course.title}, version {run.course.version}",
+        caution=run.course.caution,
+        schools=[SchoolView(title=title, answer=answer) for title, answer in school_titles(run.course, run.schools)],
+        options=dict(run.written_options),
+        balance=_balance(run.balance, run.instruments),
+        instruments={
+            kind: InstrumentUseView(name=row.get("name", ""), half_width=row.get("half_width", ""))
+            for kind, row in run.instruments.items()
+        },
+        now=iso(now),
+        steps=step_views(run, shown),
+        entry=upcoming[0] if upcoming else None,
+        upcoming=upcoming,
+        observe=run.course.observe,
+        readings=reading_views(run),
+        observations=[observation_view(row) for row in run.observations],
+        signatures=signature_views(run),
+        stair=treads,
+        losses=losses(trial, treads),
+        pictures=run.method.judging.pictures(trial),
+        round=_round_of(trial),
+        tolerance=options.tolerance.shown if options else "",
+        tolerance_mg=float(options.tolerance_g) * 1000 if options else 0.0,
+        answer=answer_view(evaluation, found),
+        trial=trial_view(found),
+        trials=trial_lines(run),
+        next_trial=run.next_label,
+        predictions=predictions_of(evaluation),
+        can_predict=all(row.result(evaluation.key) is None for row in evaluation.trials),
+        verdicts=list(evaluation.verdicts),
+    )
+
+
+def _round_of(trial: Trial) -> str:
+    """What is done before each weighing of the series in work; empty where a method weighs none to constancy."""
+    return trial.sheet.readings[trial.weighed_again].round if trial.weighed_again else ""
+
+
+def _balance(name: str, instruments: Mapping[str, Mapping[str, str]]) -> BalanceView:
+    half_width = str(instruments.get("balance", {}).get("half_width", ""))
+    decimals = parse_reading(half_width, "mass").decimals if half_width else None
+    return BalanceView(name=name or "Balance not named", half_width=half_width, decimals=decimals)

@@ -1,0 +1,109 @@
+"""The readings that can be typed next: so many that a page without connection can go on."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from claykettle.core.method import Trial
+from claykettle.core.quantity import unit
+from claykettle.core.run import tread_label
+from claykettle.core.sheet import ReadingDef
+from claykettle.service.views.base import View
+from claykettle.store.records import StoredReading, StoredRun
+
+UPCOMING = 8
+
+
+class EntryView(View):
+    """A reading that can be typed next; `tread` is its short name on the mass stair, `kind` that of its instrument.
+
+    `suggested` is what the trial before read where this one goes on, as typed; empty where there is none.
+    """
+
+    slot: str
+    position: int
+    label: str
+    tread: str
+    unit: str
+    instrument: str
+    kind: str
+    step: str | None
+    hint: str
+    suggested: str
+
+
+def entry_views(run: StoredRun, trial: Trial, label: str) -> list[EntryView]:
+    """The next readings of a trial in order; the series never ends."""
+    return [_entry(run, trial, label, *place) for place in list(_places(run, trial, label))[:UPCOMING]]
+
+
+def _places(run: StoredRun, trial: Trial, label: str) -> Iterator[tuple[str, int, str | None]]:
+    """Slot, position and step of what the procedure still reads, then of the series in work, weighed on and on."""
+    last: dict[str, int] = {}
+    for row in run.steps(label):
+        if row.step.reads and row.state in ("now", "ahead", "missed") and row.position is not None:
+            last[row.step.reads] = max(last.get(row.step.reads, 0), row.position)
+            yield row.step.reads, row.position, row.key
+    series = trial.weighed_again
+    if series is not None:
+        begun = max(len(trial.series(series)), last.get(series, 0))
+        yield from ((series, begun + more, None) for more in range(1, UPCOMING))
+
+
+def _entry(run: StoredRun, trial: Trial, label: str, slot: str, position: int, step: str | None) -> EntryView:
+    definition = run.definition(slot)
+    assert definition is not None  # the procedure's slots are checked against the method by a test
+    named = trial.sheet.labels.get(slot) or slot_label(definition, slot)
+    if definition.series:
+        named = f"{named}, {definition.round} {position}"
+    ended = _as_it_ended(run, label, definition)
+    return EntryView(
+        slot=slot,
+        position=position,
+        label=named,
+        tread=tread_label(definition, position) if definition.pan else named,
+        unit=unit(definition.unit).shown,
+        instrument=definition.instrument.replace("_", " "),
+        kind=definition.instrument,
+        step=step,
+        hint=_hint(run, trial, definition, slot, ended),
+        suggested=ended[1].suggests(definition) if ended is not None else "",
+    )
+
+
+def slot_label(definition: ReadingDef, slot: str) -> str:
+    """What a slot is called: a net reading's two forms by the boat that stands on the pan."""
+    if slot == definition.name:
+        return definition.label
+    return f"boat, empty, for the {definition.label}" if slot.endswith("_tare") else f"boat + {definition.label}"
+
+
+def _hint(
+    run: StoredRun, trial: Trial, definition: ReadingDef, slot: str, ended: tuple[str, StoredReading] | None
+) -> str:
+    if ended is not None:
+        return f"Trial {ended[0]}: {ended[1].digits} {unit(ended[1].unit).shown}"
+    if definition.series and trial.series(slot):
+        return f"Before: {trial.series(slot)[-1].shown}"
+    return _plan_for(run, definition, slot)
+
+
+def _plan_for(run: StoredRun, definition: ReadingDef, slot: str) -> str:
+    """How much was planned of what this reading weighs."""
+    if definition.planned is not None:
+        text = definition.planned(run.options)
+        return f"Planned: {text}" if text else ""
+    sized = run.method.planned
+    if sized is None or definition.change != sized.name or definition.tipped_from or slot.endswith("_tare"):
+        return ""
+    window = run.course.windows.get(sized.name)
+    planned = run.planned.get(sized.name) or (window.model_dump(exclude_none=True) if window else {})
+    words = " ".join(f"{word} {text}" for word, text in planned.items())
+    return f"Planned {sized.name}: {words}" if words else ""
+
+
+def _as_it_ended(run: StoredRun, label: str, definition: ReadingDef) -> tuple[str, StoredReading] | None:
+    """Label of the trial before and what it read where this one goes on."""
+    before = run.trial_before(label) if definition.continues else None
+    row = next((row for row in before.current if row.slot == definition.continues), None) if before else None
+    return (before.label, row) if before is not None and row is not None else None

@@ -1,0 +1,73 @@
+"""A trial in a line: what it waits for, and what it came to so far."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Literal
+
+from claykettle.core.run import Evaluation, PlannedStep
+from claykettle.core.verdict import Level, Verdict
+from claykettle.service.views.base import View
+from claykettle.service.views.steps import timer_end
+from claykettle.store.records import StoredRun, StoredTrial, iso
+
+WORST_FIRST: Sequence[Level] = ("stop", "watch", "good")
+PLACE = "place"
+"""The tag under which it is noted where something stands in the oven."""
+
+
+class RestView(View):
+    """Where something stands and waits, such as the oven: since when (ISO 8601, UTC), and its place there as noted."""
+
+    waits_in: str
+    since: str
+    place: str
+
+
+class TrialLineView(View):
+    """One trial of a run in a line: what it waits for, and its key result so far."""
+
+    label: str
+    state: Literal["waiting", "finished", "new"]
+    doing: str
+    timer_ends_at: str | None
+    level: Literal["good", "watch", "stop"] | None
+    headline: str | None
+    rest: RestView | None
+
+
+def trial_lines(run: StoredRun) -> list[TrialLineView]:
+    """Every trial of a run in a line."""
+    return [_line(run, trial, run.step_now(trial.label), run.evaluation) for trial in run.own_trials]
+
+
+def _line(run: StoredRun, stored: StoredTrial, step: PlannedStep | None, evaluation: Evaluation) -> TrialLineView:
+    trial = evaluation.trial(stored.label)
+    ends_at = timer_end(run.events(stored.label), step.key) if step else None
+    key = trial.result(evaluation.key)
+    head = evaluation.run.method.judging.headline(evaluation.run.options)
+    return TrialLineView(
+        label=stored.label,
+        state="finished" if step is None else "waiting" if stored.readings else "new",
+        doing=step.text(step.step.title) if step else "Finished",
+        timer_ends_at=iso(ends_at) if ends_at else None,
+        level=worst(trial.verdicts),
+        headline=head.template.format(key.text) if key else None,
+        rest=rest_of(run, stored.label, step),
+    )
+
+
+def rest_of(run: StoredRun, label: str, step: PlannedStep | None) -> RestView | None:
+    """Where a trial's solid stands and waits, None where its step now is no waiting."""
+    if step is None or not step.step.waits_in:
+        return None
+    begun = [event.at for event in run.events(label) if event.step == step.key and event.kind == "started"]
+    noted = [row for row in run.observations if row.tag == PLACE and row.trial in ("", label)]
+    since = begun[0] if begun else run.changed_at
+    return RestView(waits_in=step.step.waits_in, since=iso(since), place=noted[-1].text if noted else "")
+
+
+def worst(verdicts: Sequence[Verdict]) -> Level | None:
+    """The worst level among verdicts, None where there are none."""
+    levels = {verdict.level for verdict in verdicts}
+    return next((level for level in WORST_FIRST if level in levels), None)

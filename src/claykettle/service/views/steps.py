@@ -1,0 +1,108 @@
+"""The steps of a trial as the bench lays them out, their timers and counts."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import datetime, timedelta
+from typing import Literal
+
+from claykettle.core.run import PlannedStep
+from claykettle.service.views.base import View
+from claykettle.store.records import StoredRun, StoredStepEvent, iso
+
+
+class TimerView(View):
+    """A step's timer. Times are ISO 8601 in UTC; `ends_at` is null until it is started."""
+
+    minutes: float
+    more_minutes: float | None
+    started_at: str | None
+    ends_at: str | None
+
+
+class CountView(View):
+    """Something that a step does several times: the tag noted at each, how often it is wanted and was done."""
+
+    tag: str
+    times: int
+    counted: int
+
+
+class StepView(View):
+    """One step of the procedure as laid out for the run; what to do and its caution come with the step to do now.
+
+    `card` names a drawing of its technique, `waits_in` the place in which it waits; both empty where there is none.
+    """
+
+    key: str
+    title: str
+    short: str
+    say: str
+    why: str
+    caution: str
+    done_label: str
+    observe: list[str]
+    state: Literal["done", "now", "ahead", "missed"]
+    slot: str | None
+    position: int | None
+    value: str | None
+    timer: TimerView | None
+    counts: CountView | None
+    card: str
+    waits_in: str
+
+
+def step_views(run: StoredRun, label: str) -> list[StepView]:
+    """Every step of a trial, in order."""
+    typed = {(row.slot, row.position): row.digits for row in (*run.shared, *run.trial_named(label).current)}
+    events = run.events(label)
+    return [
+        _step(row, _timer(row, events), typed.get((row.step.reads or "", row.position or 1)))
+        for row in run.steps(label)
+    ]
+
+
+def _step(row: PlannedStep, timer: TimerView | None, value: str | None) -> StepView:
+    step, is_now = row.step, row.state == "now"
+    return StepView(
+        key=row.key,
+        title=row.text(step.title),
+        short=row.text(step.short or step.title),
+        say=row.text(step.say) if is_now else "",
+        why=row.text(step.why) if is_now else "",
+        caution=step.caution if is_now else "",
+        done_label=step.done,
+        observe=step.observe,
+        state=row.state,
+        slot=step.reads,
+        position=row.position,
+        value=value if step.reads else None,
+        timer=timer,
+        counts=CountView(tag=step.counts.tag, times=step.counts.times, counted=row.counted) if step.counts else None,
+        card=step.card if is_now else "",
+        waits_in=step.waits_in,
+    )
+
+
+def _timer(row: PlannedStep, events: Sequence[StoredStepEvent]) -> TimerView | None:
+    if row.step.timer is None or row.minutes is None:
+        return None
+    started = [event for event in events if event.step == row.key and event.kind == "started"]
+    ends_at = timer_end(events, row.key)
+    return TimerView(
+        minutes=row.minutes,
+        more_minutes=row.step.timer.more,
+        started_at=iso(started[0].at) if started else None,
+        ends_at=iso(ends_at) if ends_at else None,
+    )
+
+
+def timer_end(events: Sequence[StoredStepEvent], key: str) -> datetime | None:
+    """When the step's timer runs out: more time counts from the end, or from the moment it was asked for."""
+    end: datetime | None = None
+    for event in events:
+        if event.step != key or event.kind == "finished":
+            continue
+        begin = event.at if end is None or event.kind == "started" else max(end, event.at)
+        end = begin + timedelta(seconds=event.seconds)
+    return end

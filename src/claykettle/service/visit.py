@@ -1,0 +1,48 @@
+"""One use case at work: its transaction, and the moment at which it began."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from datetime import date, datetime
+from typing import TypeVar
+
+from sqlalchemy.orm import Session
+
+from claykettle.core.errors import NotFound
+from claykettle.store.records import StoredRun
+from claykettle.store.runs import digests, keep, load_run, load_runs
+
+Made = TypeVar("Made")
+
+
+@dataclass(frozen=True)
+class Visit:
+    """What a use case is given. It ends with the use case: nothing of it may be held on to."""
+
+    session: Session
+    now: datetime
+
+    @property
+    def today(self) -> date:
+        """The day on which it happens (UTC)."""
+        return self.now.date()
+
+    def run(self, uuid: str, lock: bool = False) -> StoredRun:
+        """The run with this UUID; `lock` keeps others from changing it until the visit ends. Raises NotFound."""
+        run = load_run(self.session, uuid, lock)
+        if run is None:
+            raise NotFound("There is no such run here; it may belong to another database.")
+        return run
+
+    def runs(self) -> list[StoredRun]:
+        """All runs, whole, the latest changed first: for what takes them along. A list asks for digests."""
+        return load_runs(self.session)
+
+    def digests(self, kind: str, make: Callable[[StoredRun], Made]) -> list[Made]:
+        """`make` of every run, the latest changed first; of a run that did not change it is remembered."""
+        return digests(self.session, kind, make)
+
+    def keep(self, before: StoredRun, after: StoredRun) -> StoredRun:
+        """Append what `after` has more than `before`. Raises Conflict where somebody else was there first."""
+        return keep(self.session, before, after)
