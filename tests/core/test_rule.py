@@ -6,7 +6,7 @@ import unittest
 from typing import ClassVar
 
 from claykettle.core.errors import WorksheetError
-from claykettle.core.sheet import compute, substitute
+from claykettle.core.sheet import compute, written
 
 VALUES = {"vessel": 30.0, "vessel + sample": 32.0, "vessel + residue": 31.0, "sample": 2.0}
 
@@ -44,7 +44,7 @@ class Substituted(unittest.TestCase):
     }
 
     def put(self, rule: str) -> str:
-        return substitute(rule, self.SHOWN, tuple(self.SHOWN))
+        return written(rule, tuple(self.SHOWN)).put(self.SHOWN)
 
     def test_numbers_and_units_take_the_place_of_labels(self) -> None:
         self.assertEqual(self.put("(vessel + sample) − (vessel)"), "32.861 g − 31.204 g")

@@ -10,7 +10,7 @@ from typing import Any, TypeVar, cast
 from pydantic import ValidationError
 
 from claykettle.core.errors import Fault, Refusal, join
-from claykettle.core.method import Method, Observation, Options, Window
+from claykettle.core.method import Method, Observation, Options, Window, same
 from claykettle.core.methods.registry import method_named
 from claykettle.core.quantity import Reading, parse_half_width, parse_reading
 from claykettle.core.run import (
@@ -102,7 +102,7 @@ def _refuse_unused(method: Method, options: Options, rows: Iterable[tuple[str, M
 def parse_options(method: Method, options: Mapping[str, Any]) -> Options:
     """A method's options from plain JSON values. Raises Refusal with paths below `options`."""
     model: type[Options] = method.options
-    return read_options(model, options, "options")
+    return same(read_options(model, options, "options"))
 
 
 def read_options(model: type[Read], given: Mapping[str, Any], path: str) -> Read:

@@ -13,7 +13,7 @@ from collections.abc import Callable, Iterable, Mapping
 from threading import Lock
 from typing import Any
 
-from claykettle.core.method import Method, Options
+from claykettle.core.method import Method, Options, same
 from claykettle.store.records import StoredProcedure, StoredRun
 
 MOST = 300
@@ -86,7 +86,7 @@ class RunCache:
         found = self._options.get(key)
         if found is None:
             model: type[Options] = method.options
-            found = model.model_validate(written)
+            found = same(model.model_validate(written))
             if len(self._options) >= MOST_OPTIONS:
                 self._options.clear()
             self._options[key] = found

@@ -44,6 +44,7 @@ from claykettle.core.method.options import (
     in_words,
     known,
     refuse_other_samples,
+    same,
 )
 from claykettle.core.method.remains import Form, Remain, dissolved, in_solution, solid
 from claykettle.core.method.setting import LIMITS, Setting
@@ -102,5 +103,6 @@ __all__ = [
     "known",
     "read_causes",
     "refuse_other_samples",
+    "same",
     "solid",
 ]

@@ -9,7 +9,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Mapping, Sequence
 from decimal import Decimal
-from functools import cached_property
+from functools import cached_property, lru_cache
 from typing import Annotated, Any, TypeVar
 
 from pydantic import (
@@ -73,6 +73,14 @@ class Options(BaseModel):
 
     def __hash__(self) -> int:
         return self.fingerprint
+
+
+@lru_cache(maxsize=1000)
+def same(options: Options) -> Options:
+    """One object for equal options. Worksheets and definitions are looked up by options at every reading: found by
+    identity they cost nothing, found by equality as much as comparing every field.
+    """
+    return options
 
 
 def field_error(code: str, text: str, field: str = "") -> PydanticCustomError:

@@ -7,7 +7,7 @@ Rule: the expanded uncertainty (k = 2) to two significant digits, the value to t
 from __future__ import annotations
 
 from decimal import ROUND_HALF_EVEN, Context, Decimal
-from functools import cache
+from functools import cache, lru_cache
 
 COVERAGE = 2
 _EXACT_FIGURES = 5
@@ -37,7 +37,7 @@ def round_significant(number: Decimal, figures: int) -> Decimal:
 def plain(number: Decimal) -> str:
     """A decimal written out, minus sign as a true minus, zero without a sign."""
     text = format(number if number else abs(number), "f")
-    return text.replace("-", "−")
+    return text.replace("-", "−") if text[0] == "-" else text
 
 
 def with_uncertainty(value: float, standard_uncertainty: float, unit: str = "") -> str:
@@ -47,11 +47,19 @@ def with_uncertainty(value: float, standard_uncertainty: float, unit: str = "") 
     """
     if standard_uncertainty <= 0:
         return _unit(exact(value), unit)
+    expanded, place, text = _expanded(standard_uncertainty)
+    return _unit(f"{plain(round_to_place(_decimal(value), place))} ± {text}", unit)
+
+
+@lru_cache(maxsize=1024)
+def _expanded(standard_uncertainty: float) -> tuple[Decimal, int, str]:
+    """The expanded uncertainty to two significant digits, its last place, and how it is written.
+
+    Remembered, since one uncertainty is asked for by the result, by the working and by what is said of both.
+    """
     expanded = round_significant(_decimal(COVERAGE * standard_uncertainty), 2)
     exponent = expanded.as_tuple().exponent
-    place = exponent if isinstance(exponent, int) else 0
-    rounded = round_to_place(_decimal(value), place)
-    return _unit(f"{plain(rounded)} ± {plain(expanded)}", unit)
+    return expanded, exponent if isinstance(exponent, int) else 0, plain(expanded)
 
 
 def exact(value: float) -> str:
@@ -72,7 +80,7 @@ def intermediate(value: float, standard_uncertainty: float, least_decimals: int 
     """
     if standard_uncertainty <= 0:
         return exact(value)
-    place = round_significant(_decimal(COVERAGE * standard_uncertainty), 2).adjusted() - 2
+    place = _expanded(standard_uncertainty)[0].adjusted() - 2
     text = plain(round_to_place(_decimal(value), min(place, 0)))
     while least_decimals is not None and text.endswith("0") and len(text.partition(".")[2]) > max(least_decimals, 1):
         text = text[:-1]

@@ -17,6 +17,7 @@ Number = Any
 """What a line computes with: float, a number with uncertainty, or (in the tests) a number with units."""
 
 RECTANGULAR = math.sqrt(3)
+_NONE: Mapping[Any, float] = {}
 
 
 def reading_variable(value: float, half_width: float, name: str) -> Number:
@@ -38,9 +39,11 @@ def spread_variable(values: Sequence[float], name: str) -> Number:
 
 def nominal(value: Number) -> float:
     """The plain value of a number of any kind, in SI; decisions are taken on it."""
-    if hasattr(value, "nominal_value"):
-        return float(value.nominal_value)
-    plain: Any = getattr(value, "magnitude", value)
+    if type(value) is float:
+        return value
+    plain: Any = getattr(value, "nominal_value", None)
+    if plain is None:
+        plain = getattr(value, "magnitude", value)
     return float(plain)
 
 
@@ -62,12 +65,11 @@ def variances(value: Number) -> dict[str, float]:
 
     Several weighings of one series count together under the series' name.
     """
-    if not hasattr(value, "error_components"):
-        return {}
+    # the library's error_components does the same, and takes twice as long over it
     found: dict[str, float] = {}
-    for variable, component in value.error_components().items():
+    for variable, slope in getattr(value, "derivatives", _NONE).items():
         name = variable.tag or "?"
-        found[name] = found.get(name, 0.0) + component**2
+        found[name] = found.get(name, 0.0) + (slope * variable.std_dev) ** 2
     return found
 
 
@@ -76,8 +78,8 @@ def shares(by_reading: Mapping[str, float]) -> list[tuple[str, float]]:
     total = math.fsum(by_reading.values())
     if total <= 0:
         return []
-    rows = ((name, variance / total) for name, variance in by_reading.items() if variance > 0)
-    return sorted(rows, key=lambda row: (-row[1], row[0]))
+    rows = sorted((-variance / total, name) for name, variance in by_reading.items() if variance > 0)
+    return [(name, -share) for share, name in rows]
 
 
 def weighted_mean(values: Sequence[Number], weights: Sequence[float]) -> Number:

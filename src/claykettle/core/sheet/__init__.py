@@ -2,7 +2,7 @@
 
 from claykettle.core.sheet.definitions import SETTLING, SPREAD, LineDef, Pick, ReadingDef, Shape
 from claykettle.core.sheet.page import Page
-from claykettle.core.sheet.rule import SERIES_WORDS, compute, substitute
+from claykettle.core.sheet.rule import SERIES_WORDS, compute, written
 from claykettle.core.sheet.worksheet import Values, WorkingLine, Worksheet
 
 __all__ = [
@@ -18,5 +18,5 @@ __all__ = [
     "WorkingLine",
     "Worksheet",
     "compute",
-    "substitute",
+    "written",
 ]

@@ -130,14 +130,6 @@ class _Computer:
         return ""
 
 
-def substitute(rule: str, shown: Mapping[str, str], labels: tuple[str, ...]) -> str:
-    """The rule with the user's numbers and units in place of the labels: `32.861 g − 31.204 g`.
-
-    `labels` are all labels of the sheet; those that the rule uses must be among `shown`.
-    """
-    return "".join(part.put(shown) for part in _template(rule, labels))
-
-
 @dataclass(frozen=True)
 class _Part:
     """One piece of a rule as it is written out; `below` stands behind a fraction bar."""
@@ -155,8 +147,20 @@ class _Part:
         return f"{self.gap}({text})" if self.below and "/" in text else self.gap + text
 
 
+@dataclass(frozen=True)
+class Written:
+    """A rule taken apart, to be written out with the user's figures in place of its labels."""
+
+    parts: tuple[_Part, ...]
+
+    def put(self, shown: Mapping[str, str]) -> str:
+        """The rule with figures and units: `32.861 g − 31.204 g`; the labels that it uses must be among `shown`."""
+        return "".join([part.put(shown) for part in self.parts])
+
+
 @lru_cache(maxsize=8192)
-def _template(rule: str, labels: tuple[str, ...]) -> tuple[_Part, ...]:
+def written(rule: str, labels: tuple[str, ...]) -> Written:
+    """A rule taken apart; `labels` are all labels of the sheet. Raises WorksheetError as `tokens` does."""
     pieces = list(tokens(rule, labels))
     below = [_divides(pieces, index) for index in range(len(pieces))]
     dropped: set[int] = set()
@@ -170,7 +174,7 @@ def _template(rule: str, labels: tuple[str, ...]) -> tuple[_Part, ...]:
             continue
         tight = not parts or parts[-1].text == "(" or piece.text == ")"
         parts.append(_Part(piece.text, "" if tight else " ", piece.kind == "label", below[index]))
-    return tuple(parts)
+    return Written(tuple(parts))
 
 
 def _divides(pieces: Sequence[Token], index: int) -> bool:

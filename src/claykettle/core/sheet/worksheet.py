@@ -90,6 +90,16 @@ class Worksheet:
         rows = self.readings.items()
         return {name: row.given(self.shape.options).si for name, row in rows if row.given is not None}
 
+    @cached_property
+    def _rules(self) -> dict[str, rules.Written]:
+        return {}
+
+    def _written(self, rule: str) -> rules.Written:
+        """A rule taken apart once, to be written out with figures."""
+        if rule not in self._rules:
+            self._rules[rule] = rules.written(rule, tuple(self.labels.values()))
+        return self._rules[rule]
+
     def evaluate(
         self,
         inputs: Mapping[str, Any],
@@ -115,7 +125,6 @@ class Worksheet:
         has, by unit: a sum of readings needs no zeros beyond those.
         """
         texts = {label: shown[name] for name, label in self.labels.items() if name in shown}
-        labels = tuple(self.labels.values())
         page: list[WorkingLine] = []
         for line in self.lines:
             if line.name not in values.numbers:
@@ -123,7 +132,7 @@ class Worksheet:
             rule = line.rule_text(self.shape.options, values.picks.get(line.name))
             spread = values.spread(line.name)
             result = show(nominal(values[line.name]), spread, line.shown_unit, decimals.get(line.unit))
-            substituted = rule if line.is_sentence(self.shape.options) else rules.substitute(rule, texts, labels)
+            substituted = rule if line.is_sentence(self.shape.options) else self._written(rule).put(texts)
             page.append(WorkingLine(line.name, line.label, rule, substituted, result))
             texts[line.label] = result
         return page

@@ -29,10 +29,9 @@ def ratio_candidates(trial: Trial) -> tuple[Candidate, ...]:
     if ratio is None:
         return ()
     texts, ratios = _hydrates(options.salt, options.max_ratio, options.halves)
-    rows = (
-        candidate(text, x, off, expected=x) for text, x, off in zip(texts, ratios, misfits(ratio, ratios), strict=True)
-    )
-    return tuple(sorted(rows, key=lambda row: abs(row.misfit)))
+    offs = misfits(ratio, ratios)
+    nearest = sorted(range(len(ratios)), key=[abs(off) for off in offs].__getitem__)
+    return tuple([candidate(texts[i], ratios[i], offs[i], expected=ratios[i]) for i in nearest])
 
 
 @lru_cache(maxsize=256)
