@@ -181,7 +181,7 @@ class Sentences(unittest.TestCase):
         found = suspicion(trial, all_methods()["hydrate"])
         self.assertAlmostEqual(found.expected, 43.9, places=1)
         self.assertAlmostEqual(
-            result_at(trial, all_methods()["hydrate"], "not-fully-heated", row_of(found, "not-fully-heated").dose or 0),
+            result_at(trial, all_methods()["hydrate"], "not-fully-heated", row_of(found, "not-fully-heated").dose or 0).result,
             found.measured,
             places=3,
         )
@@ -196,7 +196,7 @@ class Sentences(unittest.TestCase):
         for row in found.suspects:
             if row.dose is not None:
                 with self.subTest(row.code):
-                    self.assertAlmostEqual(result_at(trial, METHOD, row.code, row.dose), found.measured, delta=2e-3)
+                    self.assertAlmostEqual(result_at(trial, METHOD, row.code, row.dose).result, found.measured, delta=2e-3)
 
     def test_bad_input_is_refused_at_its_place(self) -> None:
         trial = tin("25.700 g", "25.700 g").trial

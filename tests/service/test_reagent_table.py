@@ -20,7 +20,7 @@ class Table(unittest.TestCase):
         self.assertEqual((second.actual, second.equivalents, second.is_limiting), ("2.053 mL", "1.50", False))
         self.assertEqual(found.table.path[0].text, "2.609 g")
         self.assertEqual([row.name for row in found.results], ["theoretical_yield", "atom_economy"])
-        self.assertEqual(found.reagents, "C7H6O3 2.000 g; C4H6O3 1.08 g/mL 2.053 mL")
+        self.assertEqual(found.values["reagents"], "C7H6O3 2.000 g; C4H6O3 1.08 g/mL 2.053 mL")
 
     def test_an_equation_alone_gives_its_reactants_as_columns(self) -> None:
         found = planned_table("synthesis", {"equation": "FeCl2 + 2 FeCl3 + 8 NH3 + 4 H2O -> Fe3O4 + 8 NH4Cl"})
@@ -36,7 +36,7 @@ class Table(unittest.TestCase):
     def test_a_run_that_is_started_with_it_plans_the_same(self) -> None:
         reagents = ["C7H6O3 0.02 mol", "C4H6O3 98 % 1.08 g/mL 1.5 eq", "H3PO4 85 % 1.69 g/mL 0.05 eq catalyst"]
         found = planned_table("synthesis", {"equation": ASPIRIN, "reagents": reagents})
-        again = planned_table("synthesis", {"equation": ASPIRIN, "reagents": found.reagents.split("; ")})
+        again = planned_table("synthesis", {"equation": ASPIRIN, "reagents": found.values["reagents"].split("; ")})
         self.assertEqual([row.actual for row in again.table.columns], [row.actual for row in found.table.columns])
         self.assertEqual(again.table.path, found.table.path)
 

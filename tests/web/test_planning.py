@@ -84,7 +84,9 @@ class ReagentTables(AppCase):
     def table(self, status: int = 200, **options: Any) -> Any:
         """The reagent table of an acetylation."""
         equation = "C7H6O3 + C4H6O3 -> C9H8O4 + HC2H3O2"
-        return self.post("/api/plan/reagents", {"options": {"equation": equation} | options}, status)
+        return self.post(
+            "/api/plan/reagents", {"method": "synthesis", "options": {"equation": equation} | options}, status
+        )
 
     def test_what_is_planned_becomes_what_to_take(self) -> None:
         reagents = [{"formula": "C7H6O3", "planned": "2.0 g"}, {"formula": "C4H6O3", "planned": "1.5 eq"}]
@@ -118,7 +120,7 @@ class ReagentTables(AppCase):
         self.assertEqual(answer["faults"][0]["code"], "plan-open")
 
     def test_a_run_started_with_it_shows_the_plan_at_each_reading(self) -> None:
-        text = self.table(reagents=["C7H6O3 2.0 g", "C4H6O3 1.08 g/mL 1.5 eq"])["reagents"]
+        text = self.table(reagents=["C7H6O3 2.0 g", "C4H6O3 1.08 g/mL 1.5 eq"])["values"]["reagents"]
         options = {"equation": "C7H6O3 + C4H6O3 -> C9H8O4 + HC2H3O2", "reagents": text.split("; ")}
         run = self.start(method="synthesis", options=options)
         hints = {row["slot"]: row["hint"] for row in run["upcoming"]}

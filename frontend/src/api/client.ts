@@ -42,6 +42,8 @@ export type StartBody = Schemas['StartBody'];
 export type ReadingBody = Schemas['ReadingBody'];
 export type WorkedTrial = Schemas['WorkedTrialView'];
 export type Candidate = Schemas['Candidate'];
+export type CandidateView = Schemas['CandidateView'];
+export type Replay = Schemas['ReplayView'];
 export type FormulaSheetView = Schemas['FormulaSheetView'];
 export type CompositionSheet = Schemas['CompositionSheet'];
 export type FormulaDeskView = Schemas['FormulaDeskView'];
@@ -120,7 +122,7 @@ export const getSuspects = (uuid: string, trial: string | null, expect: string) 
 		`/api/runs/${uuid}/suspects?expect=${encodeURIComponent(expect)}${ofTrial(trial)}`
 	);
 export const getReplay = (uuid: string, trial: string | null, expect: string, code: string, dose: number) =>
-	send<Schemas['ReplayView']>(
+	send<Replay>(
 		`/api/runs/${uuid}/suspects/replay?expect=${encodeURIComponent(expect)}&code=${code}&dose=${dose}${ofTrial(trial)}`
 	);
 export const getWorking = (uuid: string) => send<Schemas['WorkingPageView']>(`/api/runs/${uuid}/working`);
@@ -163,8 +165,8 @@ export const importRun = (file: Blob) => send<RunView>('/api/runs/import', { met
 export const getPlanShelf = () => send<PlanShelfView>('/api/plan');
 export const postPlan = (body: PlanBody) => post<PlanView>('/api/plan', body);
 export type ReagentPlanView = Schemas['ReagentPlanView'];
-export const postReagents = (options: Record<string, unknown>) =>
-	post<ReagentPlanView>('/api/plan/reagents', { method: 'synthesis', options });
+export const postReagents = (method: string, options: Record<string, unknown>) =>
+	post<ReagentPlanView>('/api/plan/reagents', { method, options });
 export const postSolution = (wish: Record<string, string | number>) =>
 	post<Schemas['RecipeView']>('/api/plan/solution', { wish });
 export const getToday = () => send<TodayView>('/api/today');

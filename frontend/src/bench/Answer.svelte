@@ -4,10 +4,10 @@
 	import Sentence from '../ui/Sentence.svelte';
 	import Verdict from '../ui/Verdict.svelte';
 	import type { Bench } from './bench.svelte';
-	import Candidates from './Candidates.svelte';
+	import Candidates from '../pictures/Candidates.svelte';
 	import { trialQuery } from '../trials/trial';
 	import Predict from './Predict.svelte';
-	import RatioRuler from './RatioRuler.svelte';
+	import RatioRuler from '../pictures/RatioRuler.svelte';
 
 	let { run, bench }: { run: RunView; bench: Bench } = $props();
 

@@ -7,17 +7,17 @@
 	import Answer from './Answer.svelte';
 	import { Bench } from './bench.svelte';
 	import Entry from './Entry.svelte';
-	import CrystalSizes from './CrystalSizes.svelte';
-	import GasTube from './GasTube.svelte';
-	import LossBars from './LossBars.svelte';
-	import MassStair from './MassStair.svelte';
-	import PhotographSheet from './PhotographSheet.svelte';
+	import CrystalSizes from '../pictures/CrystalSizes.svelte';
+	import GasTube from '../pictures/GasTube.svelte';
+	import LossBars from '../pictures/LossBars.svelte';
+	import MassStair from '../pictures/MassStair.svelte';
+	import PhotographSheet from '../photograph/PhotographSheet.svelte';
 	import OtherBenches from './OtherBenches.svelte';
-	import PressureFall from './PressureFall.svelte';
-	import ReactingBars from './ReactingBars.svelte';
-	import ReagentTable from './ReagentTable.svelte';
+	import PressureFall from '../pictures/PressureFall.svelte';
+	import ReactingBars from '../pictures/ReactingBars.svelte';
+	import ReagentTable from '../pictures/ReagentTable.svelte';
 	import Sentence from '../ui/Sentence.svelte';
-	import SolubilityCurve from './SolubilityCurve.svelte';
+	import SolubilityCurve from '../pictures/SolubilityCurve.svelte';
 	import Steps from './Steps.svelte';
 
 	const uuid = $derived(route.params['uuid'] ?? '');

@@ -7,7 +7,7 @@
 	import { shown } from '../ui/instruments';
 	import Sentence from '../ui/Sentence.svelte';
 	import type { Bench } from './bench.svelte';
-	import { keep, kept } from './keeping';
+	import { keep, kept } from '../offline/keeping';
 	import Keypad from './Keypad.svelte';
 
 	let { run, bench }: { run: RunView; bench: Bench } = $props();

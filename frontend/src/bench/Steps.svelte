@@ -6,7 +6,7 @@
 	import Formula from '../ui/Formula.svelte';
 	import Sentence from '../ui/Sentence.svelte';
 	import StepTimer from './StepTimer.svelte';
-	import TechniqueCard from './TechniqueCard.svelte';
+	import TechniqueCard from '../pictures/TechniqueCard.svelte';
 
 	let { run, bench }: { run: RunView; bench: Bench } = $props();
 

@@ -19,8 +19,8 @@ import {
 } from '../api/client';
 import { clock } from '../ui/clock.svelte';
 import { isoTime } from '../ui/time';
-import { keep, kept } from './keeping';
-import { asBody, before, behind, dequeue, enqueue, queued, type Queued } from './queue';
+import { keep, kept } from '../offline/keeping';
+import { asBody, before, behind, dequeue, enqueue, queued, type Queued } from '../offline/queue';
 
 const LOOK_MS = 1000;
 const OTHERS_MS = 4000;

@@ -13,7 +13,6 @@
 	const FAR = 6;
 	const bar = scaleLinear().domain([0, FAR]).range([0, 100]).clamp(true);
 	const shown = $derived(sheet.candidates.slice(0, MOST));
-	const off = (misfit: number) => (misfit < 100 ? misfit.toFixed(1) : 'over 100');
 </script>
 
 {#if sheet.formula}<p class="set"><Formula text={sheet.formula} plain /></p>{/if}
@@ -55,7 +54,7 @@
 			{#each shown as row (row.text)}
 				<tr class={row.status}>
 					<th scope="row"><Formula text={row.text} /></th>
-					<td class="figure number">{off(row.misfit)}</td>
+					<td class="figure number">{row.off}</td>
 					<td class="off" aria-hidden="true"><span style:width="{bar(row.misfit)}%"></span></td>
 					<td class="fits">{FITS[row.status]}</td>
 				</tr>

@@ -17,7 +17,7 @@
 					<tr>
 						<th scope="row">{trial.labels[row.reading] ?? row.reading}</th>
 						<td class="bar" aria-hidden="true"><span style:width="{100 * row.share}%"></span></td>
-						<td class="figure">{Math.round(100 * row.share)} %</td>
+						<td class="figure">{row.text}</td>
 					</tr>
 				{/each}
 			</tbody>

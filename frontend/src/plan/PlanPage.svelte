@@ -10,7 +10,7 @@
 	import Verdict from '../ui/Verdict.svelte';
 	import { handOver } from './handover';
 	import { Plan } from './plan.svelte';
-	import SizeWindow from './SizeWindow.svelte';
+	import SizeWindow from '../pictures/SizeWindow.svelte';
 	import { Solution } from './solution.svelte';
 	import SolutionDesk from './SolutionDesk.svelte';
 
@@ -142,7 +142,7 @@
 						<p class="about">
 							Take about <strong>{sizing.about.text}</strong>{#if sizing.about.percent !== null}: the result
 								within
-								<strong>± {sizing.about.percent.toPrecision(2)} %</strong>{/if}
+								<strong>{sizing.about.percent_text}</strong>{/if}
 						</p>
 					{/if}
 				</div>

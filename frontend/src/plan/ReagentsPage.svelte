@@ -84,7 +84,7 @@
 				label="Product"
 				bind:value={table.product}
 				typed={() => table.ask()}
-				placeholder={found?.product ?? 'the first'}
+				placeholder={found?.values['product'] ?? 'the first'}
 				fault={table.fault('options.product')}
 				help="Empty: the first product."
 			/>
@@ -200,8 +200,8 @@
 		<section aria-label="What can come" aria-live="polite" class:old={table.faults.length > 0}>
 			<p class="comes">
 				{#if comes}<span class="figure">{comes}</span>
-					<Formula text={found.product} plain /> can come{:else}How much can come is known once every reactant
-					is planned.{/if}
+					<Formula text={found.values['product'] ?? ''} plain /> can come{:else}How much can come is known
+					once every reactant is planned.{/if}
 			</p>
 			{#if economy}<p>
 					Atom economy <strong class="figure">{economy.text}</strong>: of all that goes in, so much stands in

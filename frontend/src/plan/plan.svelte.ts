@@ -1,10 +1,9 @@
 import { getPlanShelf, postPlan, type Fault, type PlanShelfView, type PlanView } from '../api/client';
-import { keep, kept } from '../bench/keeping';
+import { keep, kept } from '../offline/keeping';
 import { optionFields, optionsOf, type OptionFieldSpec } from '../ui/options';
 import type { Handover } from './handover';
 
 const PAUSE_MS = 250;
-const FIRST_METHOD = 'gas_over_water';
 const DRAFT = 'plan';
 /** Faults of a form that is not yet filled in. */
 const OPEN = ['plan-open', 'missing-field'];
@@ -54,7 +53,8 @@ export class Plan {
 		this.shelf = outcome.value;
 		const draft = kept<Draft>(DRAFT);
 		const names = outcome.value.methods.map((row) => row.name);
-		this.choose(draft && names.includes(draft.method) ? draft.method : FIRST_METHOD);
+		const first = outcome.value.methods.find((row) => row.usual_first)?.name ?? names[0] ?? '';
+		this.choose(draft && names.includes(draft.method) ? draft.method : first);
 		if (draft && draft.method === this.methodName) {
 			Object.assign(this.values, this.#known(draft.values, this.fields));
 			Object.assign(this.setting, this.#known(draft.setting, this.settingFields));
@@ -139,8 +139,9 @@ export class Plan {
 
 	#settingFields(): OptionFieldSpec[] {
 		const rows = this.shelf ? optionFields(this.shelf.setting) : [];
-		const burette = this.values['tube.reading'] === 'inverted_burette';
-		return rows.filter((row) => this.#asks.includes(row.name) && (row.name !== 'dead_volume' || burette));
+		const holds = (row: OptionFieldSpec) =>
+			Object.entries(row.onlyWith).every(([name, value]) => this.values[name] === value);
+		return rows.filter((row) => this.#asks.includes(row.name) && holds(row));
 	}
 
 	#kinds(): { kind: string; rows: PlanShelfView['instruments'] }[] {

@@ -1,11 +1,12 @@
 import {
+	getPlanShelf,
 	getSubstances,
 	postReagents,
 	type Fault,
 	type ReagentPlanView,
 	type SubstanceView
 } from '../api/client';
-import { keep, kept } from '../bench/keeping';
+import { keep, kept } from '../offline/keeping';
 import type { Handover } from './handover';
 
 const PAUSE_MS = 200;
@@ -44,6 +45,8 @@ export class Reagents {
 	#register = $state<SubstanceView[]>([]);
 	/** The equation whose reactants the columns stand for. */
 	#laid = '';
+	/** The method that plans by a reagent table. */
+	#method = '';
 	#asked = 0;
 	#timer: ReturnType<typeof setTimeout> | undefined;
 
@@ -54,9 +57,10 @@ export class Reagents {
 		const draft = kept<Draft>(DRAFT);
 		if (draft) Object.assign(this, draft);
 		this.#laid = this.equation;
+		const [register, shelf] = await Promise.all([getSubstances(), getPlanShelf()]);
+		if (register.kind === 'done') this.#register = register.value.substances;
+		if (shelf.kind === 'done') this.#method = shelf.value.methods.find((row) => row.tabled)?.name ?? '';
 		if (this.equation) this.ask();
-		const outcome = await getSubstances();
-		if (outcome.kind === 'done') this.#register = outcome.value.substances;
 	}
 
 	/** The register's entry of a substance, as far as it is there. */
@@ -98,18 +102,26 @@ export class Reagents {
 	/** What a new run starts with. */
 	get handover(): Handover | null {
 		if (!this.found) return null;
-		const values = { equation: this.found.equation, product: this.product, reagents: this.found.reagents };
-		return { method: 'synthesis', values, schools: {}, instruments: {}, about: '', low: '', high: '' };
+		const { method, values } = this.found;
+		return {
+			method,
+			values: { ...values, product: this.product },
+			schools: {},
+			instruments: {},
+			about: '',
+			low: '',
+			high: ''
+		};
 	}
 
 	async #send(): Promise<void> {
 		const asked = ++this.#asked;
-		if (!this.equation.trim()) {
+		if (!this.equation.trim() || !this.#method) {
 			this.found = null;
 			this.faults = [];
 			return;
 		}
-		const outcome = await postReagents(this.#options(this.columns));
+		const outcome = await postReagents(this.#method, this.#options(this.columns));
 		if (asked !== this.#asked) return;
 		this.trouble = outcome.kind === 'away' ? outcome.title : '';
 		this.faults = outcome.kind === 'problem' ? outcome.faults : [];
@@ -132,7 +144,7 @@ export class Reagents {
 	/** Lay the columns of the equation as it is now; one whose substance is still there keeps what was typed. */
 	async #relay(): Promise<void> {
 		const asked = this.#asked;
-		const outcome = await postReagents(this.#options([]));
+		const outcome = await postReagents(this.#method, this.#options([]));
 		if (asked !== this.#asked || outcome.kind !== 'done') return;
 		this.#laid = this.equation;
 		const named = outcome.value.table.columns.map((row) => row.formula);

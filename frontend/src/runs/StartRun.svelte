@@ -188,7 +188,7 @@
 </Sheet>
 
 {#snippet option(field: OptionFieldSpec)}
-	{#if field.name === 'reagents' && form.methodName === 'synthesis'}
+	{#if field.table}
 		<p class="two-wide link">
 			<a href="/plan/reagents">Fill in a reagent table</a>, and start the run from there.
 		</p>

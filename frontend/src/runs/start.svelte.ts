@@ -9,9 +9,6 @@ import {
 import type { Handover } from '../plan/handover';
 import { optionFields, optionsOf } from '../ui/options';
 
-/** What most first practicals are. */
-const FIRST_METHOD = 'hydrate';
-
 /** The form for a new run; its fields come from the method's own options and procedure. */
 export class StartForm {
 	title = $state('');
@@ -50,7 +47,8 @@ export class StartForm {
 		this.#shelf = shelf;
 		this.benchId = shelf.benches[0]?.id ?? 0;
 		this.balanceId = shelf.defaults.balance ?? shelf.balances[0]?.id ?? 0;
-		this.choose(shelf.methods.find((row) => row.name === FIRST_METHOD)?.name ?? shelf.methods[0]?.name ?? '');
+		const first = shelf.methods.find((row) => row.usual_first) ?? shelf.methods[0];
+		this.choose(first?.name ?? '');
 	}
 
 	/** Take another method: its options and schools come with their usual answers. */
@@ -84,10 +82,15 @@ export class StartForm {
 	useInstrument(kind: string, id: number): void {
 		this.instruments[kind] = id;
 		const row = this.#shelf?.instruments.find((one) => one.id === id);
-		if (kind !== 'volume' || !row || !('tube.mark' in this.values)) return;
-		this.values['tube.mark'] = row.capacity;
-		if (row.direction) this.values['tube.reading'] = row.direction;
-		if (row.direction === 'inverted_burette' && 'tube' in this.schools) this.schools.tube = 'burette';
+		if (!row) return;
+		const told = { [`${kind}.capacity`]: row.capacity, [`${kind}.direction`]: row.direction };
+		for (const field of this.fields) {
+			const value = told[field.toldBy];
+			if (value === undefined || (value === '' && field.kind === 'choice')) continue;
+			this.values[field.name] = value;
+			for (const [name, answer] of Object.entries(field.schools[value] ?? {}))
+				if (name in this.schools) this.schools[name] = answer;
+		}
 	}
 
 	/** Take what a run on a known sample tells. */

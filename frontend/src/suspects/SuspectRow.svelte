@@ -39,7 +39,6 @@
 		none: 'not needed'
 	};
 	const Sign = $derived(SIGNS[row.standing]);
-	const figures = (value: number) => Number(value.toPrecision(3)).toString();
 	const from = $derived(x(found.expected));
 	const end = $derived(x(row.at_usual));
 	const to = $derived(Math.min(width - 4, Math.max(4, end)));
@@ -53,12 +52,7 @@
 		<span class="quiet">{row.reason}</span>
 	</th>
 	<td>
-		<svg
-			{width}
-			height="48"
-			role="img"
-			aria-label="{figures(row.usual)} {row.unit} would make it {figures(row.at_usual)}"
-		>
+		<svg {width} height="48" role="img" aria-label="{row.usual_text} would make it {row.at_usual_text}">
 			<line x1={x(found.measured)} x2={x(found.measured)} y1="0" y2="48" class="measured" />
 			<line x1={from} x2={from} y1="0" y2="48" class="expected" />
 			<line x1={from} x2={to + way * tip * 0.7} y1="24" y2="24" class="arrow" />
@@ -66,7 +60,7 @@
 			{#if to !== end}<path d="M{to + way * 24} 16 l-6 16 M{to + way * 32} 16 l-6 16" class="cut" />{/if}
 		</svg>
 	</td>
-	<td class="figure">{row.dose === null ? '—' : `${figures(row.dose)} ${row.unit}`}</td>
+	<td class="figure">{row.dose_text || '—'}</td>
 	<td class="so"><Sign size={22} strokeWidth={2.5} aria-hidden="true" /> {WORDS[row.standing]}</td>
 </tr>
 

@@ -31,8 +31,7 @@
 			.range([14, width - 14]);
 	});
 	const most = $derived(desk.chosen ? Math.max(1.5 * desk.chosen.most, 1.2 * (desk.chosen.dose ?? 0)) : 1);
-	const figures = (value: number) => Number(value.toPrecision(3)).toString();
-	const words = (row: Suspect) => `${row.label}, ${figures(desk.dose)} ${row.unit}`;
+	const words = (row: Suspect) => `${row.label}, ${desk.tried?.dose_text ?? ''}`;
 </script>
 
 <RunFrame name="Suspects" page="/suspects">
@@ -111,9 +110,7 @@
 						oninput={(event) => desk.try(Number(event.currentTarget.value))}
 					/>
 					<p class="figure" aria-live="polite">
-						{figures(desk.dose)}
-						{row.unit} → {desk.tried === null ? '…' : figures(desk.tried)}
-						{found.unit}
+						{desk.tried ? `${desk.tried.dose_text} → ${desk.tried.result_text}` : '…'}
 					</p>
 					<button class="button act" onclick={() => desk.note(words(row))}>Note it in the log</button>
 					<p class="quiet" role="status">{desk.noted}</p>

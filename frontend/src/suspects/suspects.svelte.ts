@@ -1,4 +1,4 @@
-import { getReplay, getSuspects, observe, type Suspect, type Suspicion } from '../api/client';
+import { getReplay, getSuspects, observe, type Replay, type Suspect, type Suspicion } from '../api/client';
 
 /** What could explain a run: the deviation, its suspects, and the dose that the slider tries. */
 export class Suspects {
@@ -7,8 +7,8 @@ export class Suspects {
 	fault = $state('');
 	code = $state('');
 	dose = $state(0);
-	/** What the tried dose makes of the expected result. */
-	tried = $state<number | null>(null);
+	/** The dose tried last, and what it makes of the expected result. */
+	tried = $state<Replay | null>(null);
 	noted = $state('');
 
 	readonly chosen = $derived<Suspect | undefined>(this.found?.suspects.find((row) => row.code === this.code));
@@ -47,7 +47,7 @@ export class Suspects {
 		const asked = ++this.#asked;
 		const outcome = await getReplay(this.uuid, this.trial, this.expect, this.code, dose);
 		if (asked !== this.#asked) return;
-		if (outcome.kind === 'done') this.tried = outcome.value.result;
+		if (outcome.kind === 'done') this.tried = outcome.value;
 	}
 
 	/** Put the suspicion into the run's log. */

@@ -3,7 +3,7 @@
 	import RunFrame from '../log/RunFrame.svelte';
 	import { route } from '../router';
 	import Verdict from '../ui/Verdict.svelte';
-	import TrialsScale from './TrialsScale.svelte';
+	import TrialsScale from '../pictures/TrialsScale.svelte';
 	import { trialQuery } from './trial';
 
 	let found = $state<ComparisonView | null>(null);

@@ -14,6 +14,14 @@ export type OptionFieldSpec = {
 	order: number;
 	/** Takes two columns: an equation. */
 	wide: boolean;
+	/** A reagent table can be filled in first. */
+	table: boolean;
+	/** Asked only while other options have these values. */
+	onlyWith: Record<string, string>;
+	/** What of an instrument tells it: the kind, and `capacity` or `direction`. */
+	toldBy: string;
+	/** By value the schools that go with it. */
+	schools: Record<string, Record<string, string>>;
 };
 
 type Property = {
@@ -28,6 +36,10 @@ type Property = {
 	order?: number;
 	wide?: boolean;
 	words?: Record<string, string>;
+	table?: boolean;
+	only_with?: Record<string, string>;
+	told_by?: string;
+	schools?: Record<string, Record<string, string>>;
 };
 
 type Schema = { properties?: Record<string, Property>; $defs?: Record<string, Schema> };
@@ -80,9 +92,14 @@ export function optionFields(options: Record<string, unknown>): OptionFieldSpec[
 			first = false,
 			order = 0,
 			words = {},
-			wide = false
+			wide = false,
+			table = false,
+			only_with: onlyWith = {},
+			told_by: toldBy = '',
+			schools = {}
 		} = property;
-		return { name, title, help, kind, choices, words, initial, first, order, wide };
+		const shown = { name, title, help, kind, choices, words, initial } as const;
+		return { ...shown, first, order, wide, table, onlyWith, toldBy, schools };
 	});
 }
 

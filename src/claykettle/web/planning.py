@@ -61,7 +61,7 @@ def post_plan(body: PlanBody) -> Response:
 class ReagentsBody(Body):
     """A reagent table as typed: the options of the method that it belongs to."""
 
-    method: Short = "synthesis"
+    method: Short
     options: dict[str, Any]
 
 

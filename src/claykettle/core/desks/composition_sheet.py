@@ -20,10 +20,11 @@ from claykettle.core.quantity import (
     standard_uncertainty,
     with_uncertainty,
 )
-from claykettle.core.verdict import Candidate, Verdict
+from claykettle.core.verdict import Candidate, Status, Verdict
 
 _SHARE = re.compile(r"([A-Z][a-z]?)\s*[:=]?\s*(rest\b|\d+(?:[.,]\d+)?\s*(?:%|mg\b|g\b)?)")
 MOST_ELEMENTS, REST = 5, "rest"
+FAR = 100
 MOST_INDEX = {2: 12, 3: 12, 4: 6, 5: 6}
 """The largest index looked at, by the number of elements."""
 
@@ -40,14 +41,28 @@ class ShareLine:
 
 
 @dataclass(frozen=True)
+class Fit:
+    """A formula held against the shares: how many standard uncertainties it lies off, as a figure and as text."""
+
+    text: str
+    misfit: float
+    off: str
+    status: Status
+
+
+@dataclass(frozen=True)
 class CompositionSheet:
     """The elements, the formulas nearest to them, and what can be said of those."""
 
     lines: tuple[ShareLine, ...]
-    candidates: tuple[Candidate, ...]
+    candidates: tuple[Fit, ...]
     most_index: int
     formula: str | None
     verdicts: tuple[Verdict, ...]
+
+
+def _fit(row: Candidate) -> Fit:
+    return Fit(row.text, row.misfit, f"{row.misfit:.1f}" if row.misfit < FAR else "over 100", row.status)
 
 
 def is_composition(text: str) -> bool:
@@ -81,7 +96,13 @@ def composition_sheet(text: str) -> CompositionSheet:
         )
         for (symbol, reading), amount, ratio in zip(shares, amounts, ratios, strict=True)
     ]
-    return CompositionSheet(tuple(lines), candidates, most, formula.text, (verdict, *_sum_verdict(shares, found)))
+    return CompositionSheet(
+        tuple(lines),
+        tuple(_fit(row) for row in candidates),
+        most,
+        formula.text,
+        (verdict, *_sum_verdict(shares, found)),
+    )
 
 
 def _shown(number: Number) -> str:

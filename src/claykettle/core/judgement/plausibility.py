@@ -78,13 +78,12 @@ def _barometer(weighing: Weighing) -> Iterator[Question]:
         yield found
 
 
-def _level(weighing: Weighing) -> Iterator[Question]:
-    """A column with a minus sign: it is so only where the water stands lower inside, which the drawing shows."""
-    reading = weighing.reading
-    if not weighing.definition.name.startswith("level_difference") or reading.number >= 0:
+def _minus(weighing: Weighing) -> Iterator[Question]:
+    """A minus sign before a reading that may have one: what it says is asked, since it is easily typed."""
+    reading, said = weighing.reading, weighing.definition.minus
+    if not said or reading.number >= 0:
         return
-    said = "the minus sign says that the water inside stands lower than outside, as the drawing now shows it"
-    text = f"{reading.shown}: {said}. Is it so?"
+    text = f"{reading.shown}: the minus sign says that {said}. Is it so?"
     yield Question("wrong-sign", text, reading.digits.lstrip("-−"))
 
 
@@ -118,7 +117,7 @@ def _one_of_several(weighing: Weighing) -> Iterator[Question]:
 
 def _sample(weighing: Weighing) -> Iterator[Question]:
     """A sample far from its plan, far from any sample, or off by a whole lid."""
-    vessel = weighing.before.typed("vessel")
+    vessel = _empty(weighing)
     sample = _sample_mass(weighing.definition, weighing.reading, vessel)
     if sample is None or sample <= 0:
         return
@@ -131,6 +130,13 @@ def _sample(weighing: Weighing) -> Iterator[Question]:
     lightest, heaviest = (parse_reading(text, "mass").si for text in weighing.definition.usual)
     if not lightest <= sample <= heaviest:
         yield Question("magnitude", f"That makes {_grams(sample)} of sample. Is the decimal mark in its place?")
+
+
+def _empty(weighing: Weighing) -> Reading | None:
+    """What stood on the pan before this was put into it, None while it was not weighed."""
+    stand = weighing.definition.stand
+    rows = (name for name, row in weighing.before.sheet.readings.items() if row.pan == "empty" and row.stand == stand)
+    return next((found for name in rows if (found := weighing.before.typed(name)) is not None), None)
 
 
 def _sample_mass(definition: ReadingDef, reading: Reading, vessel: Reading | None) -> Decimal | None:
@@ -269,7 +275,7 @@ def _earlier(weighing: Weighing) -> list[Reading]:
     return [row for row in loaded if row is not None] + list(before.series(weighing.definition.name))
 
 
-CHECKS: tuple[Check, ...] = (_decimals, _vessel, _one_of_several, _sample, _series, _barometer, _level)
+CHECKS: tuple[Check, ...] = (_decimals, _vessel, _one_of_several, _sample, _series, _barometer, _minus)
 
 
 def _grams(mass: Decimal) -> str:

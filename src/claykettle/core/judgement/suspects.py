@@ -24,7 +24,7 @@ from claykettle.core.method import (
     Trial,
     TruthChanged,
 )
-from claykettle.core.quantity import Number, Unit, exact, nominal, standard_uncertainty, unit, with_uncertainty
+from claykettle.core.quantity import Number, Unit, exact, nominal, short, standard_uncertainty, unit, with_uncertainty
 from claykettle.core.sheet import SETTLING, Shape
 
 Standing = Literal["believable", "stretch", "too-large", "not-this", "wrong-sign", "none"]
@@ -55,6 +55,9 @@ class Suspect:
     standing: Standing
     text: str
     reason: str
+    usual_text: str
+    at_usual_text: str
+    dose_text: str
 
 
 @dataclass(frozen=True)
@@ -100,8 +103,17 @@ def suspicion(trial: Trial, method: Method, expect: str | None = None) -> Suspic
     )
 
 
-def result_at(trial: Trial, method: Method, code: str, dose: float, expect: str | None = None) -> float:
-    """What a dose (in the cause's unit) of one cause makes of the expected result, in the unit of the key result.
+@dataclass(frozen=True)
+class Tried:
+    """A dose that was tried, and what it makes of the expected result in the unit of the key result; both as text."""
+
+    result: float
+    result_text: str
+    dose_text: str
+
+
+def result_at(trial: Trial, method: Method, code: str, dose: float, expect: str | None = None) -> Tried:
+    """What a dose (in the cause's unit) of one cause makes of the expected result.
 
     Raises Refusal as `suspicion` does, `unknown-cause` at `code`, and `out-of-range` at `dose` below zero.
     """
@@ -113,7 +125,8 @@ def result_at(trial: Trial, method: Method, code: str, dose: float, expect: str 
         raise refuse("out-of-range", "A dose lies at zero or above.", "dose")
     in_si = float(unit(cause.unit).factor) * dose
     honest = case.method.bench.play(case.shape, case.clean(), {})
-    return shown.from_si(_after(case, cause, honest, in_si))
+    after = _after(case, cause, honest, in_si)
+    return Tried(shown.from_si(after), _amount(shown, after), _amount(unit(cause.unit), in_si))
 
 
 def _case(trial: Trial, method: Method, expect: str | None) -> tuple[_Case, Unit, str]:
@@ -200,6 +213,9 @@ def _suspect(case: _Case, cause: Cause, shown: Unit) -> Suspect:
         standing,
         text,
         cause.limit,
+        _amount(cause_unit, cause.usual),
+        _amount(shown, at_usual),
+        "" if dose is None else _amount(cause_unit, dose),
     )
 
 
@@ -319,14 +335,18 @@ def _text(cause: Cause, cause_unit: Unit, dose: float | None, standing: Standing
         return f"{label}: it would push the result the other way."
     if dose is None:
         return f"{label}: no dose of it would be enough."
-    amount = f"{exact(float(f'{cause_unit.from_si(dose):.3g}'))} {cause_unit.shown}"
-    most = f"{exact(float(f'{cause_unit.from_si(cause.believable):.3g}'))} {cause_unit.shown}"
+    amount, most = _amount(cause_unit, dose), _amount(cause_unit, cause.believable)
     ends = {
         "believable": "believable",
         "stretch": f"a stretch, {most} is usually the most",
         "too-large": f"not believable, {most} is usually the most",
     }
     return f"{label}: it would take {amount}; {ends[standing]}."
+
+
+def _amount(unit: Unit, value: float) -> str:
+    """A figure (SI) in its unit, to three significant figures."""
+    return f"{short(unit.from_si(value))} {unit.shown}".rstrip()
 
 
 def _rank(row: Suspect) -> tuple[int, float]:

@@ -19,6 +19,7 @@ from claykettle.core.method.method import (
     Judging,
     Method,
     MethodOf,
+    PlannedTable,
 )
 from claykettle.core.method.options import (
     FIRST,
@@ -84,6 +85,7 @@ __all__ = [
     "OptionReplaced",
     "Options",
     "OptionsSchema",
+    "PlannedTable",
     "ReadingScaled",
     "ReadingShifted",
     "Remain",

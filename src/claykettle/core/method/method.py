@@ -79,13 +79,27 @@ def _nothing_else(_: Any) -> Mapping[str, float]:
 
 
 @dataclass(frozen=True)
+class PlannedTable:
+    """A reagent table that is filled in before anything is weighed.
+
+    `readings` are what the options plan (SI) by name; `results` those that can be told from them; `written` the options
+    of a run that starts with it, as typed, the planned readings as they are shown put in.
+    """
+
+    readings: Callable[[Any], Mapping[str, float]]
+    results: tuple[str, ...]
+    written: Callable[[Any, Mapping[str, str]], Mapping[str, str]]
+
+
+@dataclass(frozen=True)
 class Foresight:
     """What a plan must know of a method.
 
     `truth` is what will be there for so much of the sample (SI), `consumes` mol of each other reactant per kg of it.
     `asks` names the fields of a Setting that bear on it, `usual` what most have there, as typed. `label` and `unit` are
     of what is sized; `measured` names readings that measure the same sample otherwise, such as the length of a ribbon.
-    `planned` tells the readings (SI) that the options themselves plan, where they do: a reagent table filled in first.
+    `table` tells what the options themselves plan, where they do: a reagent table filled in first. `usual_first` marks
+    what most first plans are of.
     """
 
     truth: Callable[[Any, float, Setting], Any]
@@ -95,7 +109,8 @@ class Foresight:
     measured: tuple[str, ...] = ()
     consumes: Callable[[Any], Mapping[str, float]] = _nothing_else
     usual: Mapping[str, str] = field(default_factory=dict)
-    planned: Callable[[Any], Mapping[str, float]] | None = None
+    table: PlannedTable | None = None
+    usual_first: bool = False
 
 
 Chosen = TypeVar("Chosen", bound=Options)
@@ -173,6 +188,8 @@ class MethodOf(Generic[Chosen, Matter]):
     foresight: Foresight | None = None
     """What plans ask; None where there is nothing to be sized."""
     aftercare: Aftercare = Aftercare()
+    usual_first: bool = False
+    """Whether most first practicals are of this method."""
     lidded: Callable[[Mapping[str, str]], bool] = _never
     """Whether, under the schools chosen, a lid may stand on the pan in one weighing and not in another."""
 

@@ -39,7 +39,11 @@ class Setting(Options):
         default=None, title="Vessel holds", description="It is filled to a third at most."
     )
     dead_volume: GivenVolume = Field(
-        default="3 mL", validate_default=True, title="Dead volume", description="Between last mark and stopcock."
+        default="3 mL",
+        validate_default=True,
+        title="Dead volume",
+        description="Between last mark and stopcock.",
+        json_schema_extra={"only_with": {"tube.reading": "inverted_burette"}},
     )
     concentration: GivenConcentration | None = Field(
         default=None, title="Solution it reacts with", description="Its concentration, such as 3 mol/L."

@@ -7,10 +7,11 @@ from dataclasses import dataclass
 
 @dataclass(frozen=True)
 class SolubilityPoint:
-    """A point of the curve: °C, and g of the substance as weighed per 100 g of solvent."""
+    """A point of the curve: °C, and g of the substance as weighed per 100 g of solvent; `text` is the grams."""
 
     celsius: float
     grams: float
+    text: str
 
 
 @dataclass(frozen=True)
@@ -18,7 +19,7 @@ class CurvePicture:
     """The curve, and what is known of the run on it; `hot` and `cold` are None while they are not read or beyond it.
 
     `taken` is the crude per 100 g of solvent, None while one of the two is not known. `basis` says what the curve's
-    figures are of.
+    figures are of, `back_text` how much can come back, `said` the whole in words.
     """
 
     name: str
@@ -27,3 +28,6 @@ class CurvePicture:
     hot: SolubilityPoint | None
     cold: SolubilityPoint | None
     taken: float | None
+    taken_text: str
+    back_text: str
+    said: str

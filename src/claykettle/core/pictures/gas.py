@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 
@@ -10,7 +11,8 @@ class Tube:
     """The tube as it stands, volumes of gas in mL and levels in mm (water inside above that outside).
 
     `counts_down` tells a burette turned over, whose zero is at the open end; `mark` is its last mark, `dead` the volume
-    beyond it. What is not known yet is None.
+    beyond it. What is not known yet is None. `moved_by` tells which reading, while it is typed, moves which of these.
+    `held_text` is the gas in it, `said` the whole in words.
     """
 
     counts_down: bool
@@ -20,6 +22,9 @@ class Tube:
     end: float | None
     level: float | None
     level_start: float | None
+    held_text: str
+    said: str
+    moved_by: Mapping[str, str]
 
 
 @dataclass(frozen=True)

@@ -24,13 +24,17 @@ class ReagentColumn:
 
 @dataclass(frozen=True)
 class YieldStep:
-    """One stage of the yield: its grams, its share of what can come, and what was lost since the stage before."""
+    """One stage of the yield: its grams, its share of what can come, and what was lost since the stage before.
+
+    `said` is grams and share as text.
+    """
 
     label: str
     grams: float
     text: str
     percent: float
     lost: str
+    said: str
 
 
 @dataclass(frozen=True)

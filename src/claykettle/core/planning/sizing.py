@@ -15,7 +15,7 @@ from claykettle.core.errors import Refusal, refuse
 from claykettle.core.method import Method, Setting, Statement
 from claykettle.core.planning.bounds import LEFT_FREE, Bound, bounds
 from claykettle.core.planning.probe import Instruments, Probe, last
-from claykettle.core.quantity import Unit, figures, parse_reading
+from claykettle.core.quantity import Unit, figures, parse_reading, short
 from claykettle.core.sheet import ReadingDef, Shape
 
 CURVE_POINTS = 22
@@ -64,9 +64,18 @@ class Look:
     text: str
     readings: tuple[Foreseen, ...]
     percent: float | None
+    percent_text: str
     limit: str
     needs: tuple[Need, ...]
     statements: tuple[Statement, ...]
+
+
+@dataclass(frozen=True)
+class Tick:
+    """A mark on the scale of amounts, and how it is written."""
+
+    amount: float
+    text: str
 
 
 @dataclass(frozen=True)
@@ -82,6 +91,7 @@ class Sizing:
     asked: Look | None
     curve: tuple[CurvePoint, ...]
     wanted: float
+    ticks: tuple[Tick, ...]
     remarks: tuple[Remark, ...]
 
 
@@ -99,6 +109,7 @@ def size(
     high = min((row for row in ends if row.side == "high"), key=lambda row: row.amount, default=None)
     best = _round_amount(probe, low, high)
     found = look(probe, amount) if amount is not None else None
+    curve = tuple(_curve(probe, low, high, amount))
     return Sizing(
         probe.foresight.label,
         probe.unit.shown,
@@ -107,10 +118,23 @@ def size(
         tuple(ends),
         look(probe, best) if best is not None else None,
         found,
-        tuple(_curve(probe, low, high, amount)),
+        curve,
         100 * setting.wanted.si,
+        tuple(_ticks([point.amount for point in curve])),
         (*_of_the_window(probe, low, high), *(_of_the_sample(probe, found, ends) if found else ())),
     )
+
+
+def _ticks(amounts: Sequence[float]) -> Iterator[Tick]:
+    """1, 2, 5 of every power of ten on the curve's scale."""
+    if not amounts:
+        return
+    low, high = min(amounts), max(amounts)
+    for place in range(math.floor(math.log10(low)), math.ceil(math.log10(high)) + 1):
+        for part in (1, 2, 5):
+            tick = float(f"{part}e{place}")
+            if low <= tick <= high:
+                yield Tick(tick, short(tick))
 
 
 def _read(text: str, unit: Unit, path: str) -> float:
@@ -158,6 +182,7 @@ def look(probe: Probe, amount: float) -> Look:
         probe.shown(amount),
         tuple(_foreseen(probe, rows[name], last(value)) for name, value in readings.items()),
         100 * spread if math.isfinite(spread) else None,
+        f"± {100 * spread:.2g} %" if math.isfinite(spread) else "",
         probe.limit(amount),
         tuple(_needs(probe, amount)),
         tuple(_statements(probe, amount)),

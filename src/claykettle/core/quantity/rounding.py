@@ -47,7 +47,7 @@ def with_uncertainty(value: float, standard_uncertainty: float, unit: str = "") 
     """
     if standard_uncertainty <= 0:
         return _unit(exact(value), unit)
-    expanded, place, text = _expanded(standard_uncertainty)
+    _, place, text = _expanded(standard_uncertainty)
     return _unit(f"{plain(round_to_place(_decimal(value), place))} ± {text}", unit)
 
 
@@ -66,6 +66,16 @@ def exact(value: float) -> str:
     """A figure that is known exactly or has no uncertainty of its own, to five significant figures."""
     rounded = round_significant(_decimal(value), _EXACT_FIGURES)
     return plain(rounded.normalize() if rounded != rounded.to_integral_value() else rounded.quantize(Decimal(1)))
+
+
+def short(value: float, count: int = 3) -> str:
+    """A figure to `count` significant figures at most, zeros at the end dropped: for a drawing's own words."""
+    return exact(float(f"{value:.{count}g}"))
+
+
+def percent(share: float, decimals: int = 1) -> str:
+    """A share (1 is all of it) as `51.2 %`."""
+    return f"{plain(round_to_place(_decimal(100 * share), -decimals))} %"
 
 
 def figures(value: float, count: int) -> str:

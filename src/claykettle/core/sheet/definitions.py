@@ -52,7 +52,8 @@ class ReadingDef:
     A `sampled` series holds several of a kind, such as ten filter papers, whose mean stands for one not weighed.
     `naming` gives the label where it depends on the options, such as a reagent's formula. `stand` tells what the pan
     carries where a method weighs more than one thing: readings of one stand belong on one stair. `planned` gives what
-    the options plan for it, as typed, empty where they do not.
+    the options plan for it, as typed, empty where they do not; `minus` what a minus sign says of a reading that may lie
+    below zero.
     """
 
     name: str
@@ -79,6 +80,7 @@ class ReadingDef:
     naming: Callable[[Options], str] | None = None
     stand: str = ""
     planned: Callable[[Options], str] | None = None
+    minus: str = ""
 
     def labelled(self, options: Options) -> str:
         """The label under these options."""

@@ -228,7 +228,7 @@ def _typist(connection: http.client.HTTPConnection) -> Callable[[], object]:
     def press() -> object:
         planned = {"formula": "C7H6O3", "planned": f"{2 + next(keys) / 1000:.3f} g"}
         options = TABLE.options | {"reagents": [planned, *TABLE.options["reagents"][1:]]}
-        return _post(connection, "/api/plan/reagents", {"options": options})
+        return _post(connection, "/api/plan/reagents", {"method": TABLE.method, "options": options})
 
     return press
 

@@ -45,12 +45,11 @@ from claykettle.service.visit import Visit
 
 
 class ReagentPlanView(View):
-    """A reagent table before anything is weighed; `reagents` is the option as text, as a run is started with it."""
+    """A reagent table before anything is weighed; `values` are the options, as typed, of a run that starts with it."""
 
-    equation: str
-    product: str
+    method: str
+    values: dict[str, str]
     table: ReagentTable
-    reagents: str
     results: list[Result]
     verdicts: list[Verdict]
     statements: list[Statement]
@@ -61,6 +60,8 @@ class SizableView(View):
 
     name: str
     title: str
+    usual_first: bool
+    tabled: bool
     label: str
     unit: str
     options: dict[str, Any]
@@ -104,6 +105,8 @@ def plan_shelf(visit: Visit) -> PlanShelfView:
             SizableView(
                 name=row.name,
                 title=row.title,
+                usual_first=foresight.usual_first,
+                tabled=foresight.table is not None,
                 label=foresight.label,
                 unit=foresight.unit,
                 options=row.options.model_json_schema(),
@@ -171,23 +174,20 @@ def planned_table(method: str, options: Mapping[str, Any]) -> ReagentPlanView:
     Raises Refusal with every fault, paths below `options`.
     """
     found = method_named(method)
-    if found.foresight is None or found.foresight.planned is None:
+    planned = found.foresight.table if found.foresight else None
+    if planned is None:
         raise refuse("plan-open", f"{found.title} has no reagent table.", "method")
     parsed: Any = read_options(found.options, options, "options")
-    taken = {name: _taken(found, parsed, name, size) for name, size in found.foresight.planned(parsed).items()}
+    taken = {name: _taken(found, parsed, name, size) for name, size in planned.readings(parsed).items()}
     run = Run(found, parsed, (TrialRecord("1", {name: (Entry(row),) for name, row in taken.items()}),))
     trial = evaluate_run(run).trials[0]
     table = found.judging.pictures(trial.trial).table
     assert table is not None  # a method that plans its reagents draws their table
     return ReagentPlanView(
-        equation=parsed.equation.text,
-        product=parsed.made.text,
+        method=found.name,
+        values=planned.written(parsed, {name: row.text for name, row in taken.items()}),
         table=table,
-        reagents="; ".join(
-            row.model_copy(update={"planned": shown.text if (shown := taken.get(f"reagent_{n}")) else ""}).as_text
-            for n, row in enumerate(parsed.taken, start=1)
-        ),
-        results=[row for row in trial.results if row.name in ("theoretical_yield", "atom_economy")],
+        results=[row for row in trial.results if row.name in planned.results],
         verdicts=[row for row in trial.verdicts if row.code.startswith("limiting")],
         statements=list(trial.statements),
     )

@@ -17,7 +17,7 @@ def suspects(visit: Visit, uuid: str, trial: str | None, expect: str) -> Suspici
 def replayed(visit: Visit, uuid: str, trial: str | None, expect: str, code: str, dose: float) -> ReplayView:
     """What a dose of one cause would have done. Raises NotFound, Refusal (path `expect`, `code`, `dose`)."""
     run = visit.run(uuid)
-    return ReplayView(result=result_at(_trial(visit, uuid, trial), run.method, code, dose, expect))
+    return ReplayView.model_validate(result_at(_trial(visit, uuid, trial), run.method, code, dose, expect))
 
 
 def _trial(visit: Visit, uuid: str, label: str | None) -> Trial:

@@ -42,6 +42,7 @@ class MethodView(View):
 
     name: str
     title: str
+    usual_first: bool
     planned: str
     reads: list[str]
     options: dict[str, Any]
@@ -105,6 +106,7 @@ def _method(method: Method, courses: Sequence[Procedure]) -> MethodView:
     return MethodView(
         name=method.name,
         title=method.title,
+        usual_first=method.usual_first,
         planned=method.planned.name if method.planned else "",
         reads=sorted({row.instrument for row in method.page.readings if row.given is None and row.instrument}),
         options=method.options.model_json_schema(),

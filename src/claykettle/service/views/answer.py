@@ -6,9 +6,10 @@ from claykettle.core.judgement.advice import Advice, advise
 from claykettle.core.judgement.limits import label_of, limiting_sentence
 from claykettle.core.judgement.suspects import Suspicion
 from claykettle.core.method import Share, Statement
+from claykettle.core.quantity import COVERAGE, percent, short
 from claykettle.core.run import Evaluation, Result, TrialEvaluation
 from claykettle.core.sheet import WorkingLine
-from claykettle.core.verdict import Candidate, Verdict
+from claykettle.core.verdict import Candidate, Status, Verdict
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
 
@@ -33,6 +34,31 @@ class RulerView(View):
     low: float
     high: float
     marks: list[Candidate]
+    said: str
+
+
+class CandidateView(View):
+    """A candidate, with its figures as text: the one it would give, and its share among candidates of an unknown."""
+
+    text: str
+    ratio: float | None
+    misfit: float
+    expected: float | None
+    likelihood: float | None
+    seen: str
+    status: Status
+    charges: bool | None
+    expected_text: str
+    share_text: str
+
+
+class ShareView(View):
+    """How much of a result's variance one reading brings, also as text."""
+
+    result: str
+    reading: str
+    share: float
+    text: str
 
 
 class AnswerView(View):
@@ -56,7 +82,7 @@ class TrialView(View):
     label: str
     results: list[Result]
     verdicts: list[Verdict]
-    candidates: list[Candidate]
+    candidates: list[CandidateView]
     candidates_held: int
 
 
@@ -65,7 +91,7 @@ class WorkedTrialView(View):
 
     label: str
     working: list[WorkingLine]
-    budget: list[Share]
+    budget: list[ShareView]
     key: str
     labels: dict[str, str]
     advice: list[Advice]
@@ -84,11 +110,14 @@ class SuspicionView(View):
 
 
 class ReplayView(View):
-    """What a dose of one cause makes of the expected result, in the unit of the key result."""
+    """What a dose of one cause makes of the expected result, in the unit of the key result; both as text."""
 
     result: float
+    result_text: str
+    dose_text: str
 
 
+NEARLY_ALL = 0.995
 MOST_CANDIDATES = 12
 """So many candidates, the nearest, go to the bench; the evaluation itself holds all."""
 
@@ -99,9 +128,29 @@ def trial_view(trial: TrialEvaluation) -> TrialView:
         label=trial.label,
         results=list(trial.results),
         verdicts=list(trial.verdicts),
-        candidates=list(trial.candidates[:MOST_CANDIDATES]),
+        candidates=[_candidate(row) for row in trial.candidates[:MOST_CANDIDATES]],
         candidates_held=len(trial.candidates),
     )
+
+
+def _candidate(row: Candidate) -> CandidateView:
+    likely = row.likelihood
+    return CandidateView(
+        text=row.text,
+        ratio=row.ratio,
+        misfit=row.misfit,
+        expected=row.expected,
+        likelihood=likely,
+        seen=row.seen,
+        status=row.status,
+        charges=row.charges,
+        expected_text="" if row.expected is None else f"{row.expected:.1f} %",
+        share_text="" if likely is None else "> 99 %" if likely > NEARLY_ALL else percent(likely, 0),
+    )
+
+
+def _share(row: Share) -> ShareView:
+    return ShareView(result=row.result, reading=row.reading, share=row.share, text=percent(row.share, 0))
 
 
 def working_view(visit: Visit, uuid: str) -> WorkingPageView:
@@ -113,7 +162,7 @@ def working_view(visit: Visit, uuid: str) -> WorkingPageView:
             WorkedTrialView(
                 label=trial.label,
                 working=list(trial.working),
-                budget=list(trial.budget),
+                budget=[_share(row) for row in trial.budget],
                 key=evaluation.key,
                 labels={share.reading: label_of(share.reading, trial.trial.sheet) for share in trial.budget},
                 advice=advise(trial.trial, evaluation.run.method, evaluation.run.half_widths),
@@ -190,7 +239,17 @@ def _ruler(evaluation: Evaluation, trial: TrialEvaluation) -> RulerView | None:
         low=low,
         high=high,
         marks=shown,
+        said=_said_of_ruler(result, unit, shown),
     )
+
+
+def _said_of_ruler(result: Result, unit: str, marks: list[Candidate]) -> str:
+    """The ruler in words."""
+    expanded = COVERAGE * result.standard_uncertainty
+    low, high = result.value - expanded, result.value + expanded
+    inside = [row.text if unit else short(row.ratio or 0.0) for row in marks if row.status == "match"]
+    nothing = "no listed hydrate" if unit else "no whole or half number"
+    return f"Measured {result.value:.3f}{unit}, band {low:.3f} to {high:.3f}; inside: {', '.join(inside) or nothing}"
 
 
 _SCALES = {"1": 1.0, "%": 5.0}

@@ -103,4 +103,5 @@ def _measured(trial: Trial, number: int) -> MeasuredPortion:
         tuple(float(1000 * row.si) for row in trial.series(f"lengths_{number}")),
         None if mean is None else 1000 * mean,
         None if mean is None else 1000 * COVERAGE * trial.uncertainty(f"mean_length_{number}"),
+        "" if mean is None else f"mean {1000 * mean:.1f} mm",
     )

@@ -63,6 +63,7 @@ METHOD = MethodOf[GasOverWaterOptions, GasOverWaterTruth](
         measured=("sample_length", "sample_volume"),
         consumes=consumes,
         usual={"concentration": "3 mol/L"},
+        usual_first=True,
     ),
     aftercare=Aftercare(
         remains=remains,

@@ -58,5 +58,6 @@ METHOD = MethodOf[HydrateOptions, HydrateTruth](
     aftercare=Aftercare(
         remains=remains,
     ),
+    usual_first=True,
     lidded=lidded,
 )

@@ -59,10 +59,11 @@ def product_asked(title: str, empty: str) -> Any:
     return Field(default=None, title=title, description=text, json_schema_extra=FIRST)
 
 
-def reagents_asked(title: str, example: str, most: int) -> Any:
-    """The field of what is taken."""
+def reagents_asked(title: str, example: str, most: int, tabled: bool = False) -> Any:
+    """The field of what is taken; `tabled` where a reagent table can be filled in first."""
     text = f"{example} Empty: the reactants, weighed."
-    return Field(default=(), max_length=most, title=title, description=text, json_schema_extra=FIRST | {"wide": True})
+    extra = FIRST | {"wide": True} | ({"table": True} if tabled else {})
+    return Field(default=(), max_length=most, title=title, description=text, json_schema_extra=extra)
 
 
 Reagent = TypeVar("Reagent", bound=Taken)

@@ -26,11 +26,14 @@ from claykettle.core.method import (
 )
 from claykettle.core.methods.parts.room import RoomOptions, declare_gas_law, declare_pressure, or_nan
 from claykettle.core.pictures import gas
-from claykettle.core.quantity import Number, Quantity, figures, nominal, parse_reading
+from claykettle.core.quantity import Number, Quantity, figures, nominal, parse_reading, short
 from claykettle.core.sheet import Page, Pick, Shape
 
 GRAVITY = Quantity(parse_reading(f"{STANDARD_GRAVITY} m/s2", "acceleration"))
 NO_CORRECTION = Quantity(parse_reading("0 mL", "volume"))
+
+
+LOWER = "the water inside stands lower than outside, as the drawing now shows it"
 
 
 class Tube(Options):
@@ -40,10 +43,14 @@ class Tube(Options):
         default="direct",
         title="How the tube counts",
         description="Which end bears the zero of the scale.",
-        json_schema_extra=in_words({"direct": "zero at the closed end", "inverted_burette": "burette turned over"}),
+        json_schema_extra=in_words({"direct": "zero at the closed end", "inverted_burette": "burette turned over"})
+        | {"told_by": "volume.direction", "schools": {"inverted_burette": {"tube": "burette"}}},
     )
     mark: GivenVolume | None = Field(
-        default=None, title="Last mark of the tube", description="Such as 50 mL; an inverted burette needs it."
+        default=None,
+        title="Last mark of the tube",
+        description="Such as 50 mL; an inverted burette needs it.",
+        json_schema_extra={"told_by": "volume.capacity"},
     )
 
     @model_validator(mode="after")
@@ -130,7 +137,7 @@ def declare_readings(page: Page) -> None:
         continues="temperature",
     )
     declare_pressure(page)
-    page.reading("level_difference", "water inside above outside", "mm", "ruler", optional=True)
+    page.reading("level_difference", "water inside above outside", "mm", "ruler", optional=True, minus=LOWER)
     page.reading(
         "level_difference_start",
         "water inside above outside at the start",
@@ -138,6 +145,7 @@ def declare_readings(page: Page) -> None:
         "ruler",
         optional=True,
         continues="level_difference",
+        minus=LOWER,
     )
 
 
@@ -392,16 +400,30 @@ WORDS = {
 
 def drawn(trial: Trial, counts_down: bool) -> gas.GasPicture:
     """The picture of a trial whose page names its lines as the gas methods do."""
+    end, level = _shown(trial, "end_volume", 1e6), _shown(trial, "level_difference", 1e3)
+    start = _shown(trial, "start_volume", 1e6)
+    held = f"{(start or 0.0) if end is None else end:.2f} mL"
     tube = gas.Tube(
         counts_down,
         _shown(trial, "mark", 1e6),
         _shown(trial, "dead_volume", 1e6),
-        _shown(trial, "start_volume", 1e6),
-        _shown(trial, "end_volume", 1e6),
-        _shown(trial, "level_difference", 1e3),
+        start,
+        end,
+        level,
         _shown(trial, "level_difference_start", 1e3),
+        held if end or start else "",
+        _said(counts_down, held, level),
+        {"volume_end": "end", "level_difference": "level"},
     )
     return gas.GasPicture(tube, _fall(trial))
+
+
+def _said(counts_down: bool, held: str, level: float | None) -> str:
+    name = "Burette turned over" if counts_down else "Gas tube"
+    if level is None:
+        return f"{name}, {held} of gas"
+    side = "below" if level < 0 else "above"
+    return f"{name}, {held} of gas, water inside {short(abs(level))} mm {side} that outside"
 
 
 def _shown(trial: Trial, name: str, factor: float) -> float | None:

@@ -12,6 +12,7 @@ from claykettle.core.method import (
     Headline,
     Judging,
     MethodOf,
+    PlannedTable,
     Remain,
     Trial,
     in_solution,
@@ -29,7 +30,7 @@ from claykettle.core.methods.synthesis.bench import (
     truth,
 )
 from claykettle.core.methods.synthesis.judge import judge
-from claykettle.core.methods.synthesis.options import SynthesisOptions, planned
+from claykettle.core.methods.synthesis.options import SynthesisOptions, as_planned, planned
 from claykettle.core.methods.synthesis.page import RESULTS, page
 from claykettle.core.methods.synthesis.pictures import tabled
 from claykettle.core.methods.synthesis.sample import sample, shapes
@@ -76,7 +77,12 @@ METHOD = MethodOf[SynthesisOptions, SynthesisTruth](
         larger=larger,
     ),
     foresight=Foresight(
-        foresee, ("excess",), label="first reagent", consumes=consumes, usual={"excess": "50 %"}, planned=planned
+        foresee,
+        ("excess",),
+        label="first reagent",
+        consumes=consumes,
+        usual={"excess": "50 %"},
+        table=PlannedTable(planned, ("theoretical_yield", "atom_economy"), as_planned),
     ),
     aftercare=Aftercare(
         remains=remains,

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Annotated, Any
 
 from pydantic import Field, model_validator
@@ -161,7 +161,7 @@ class SynthesisOptions(ByEquation[Reagent]):
     equation: EquationField = equation_asked("C7H6O3 + C4H6O3 -> C9H8O4 + HC2H3O2")
     product: FormulaField | None = product_asked("Product", "the first")
     reagents: tuple[Reagent, ...] = reagents_asked(
-        "Reagents", "Such as C7H6O3; C4H6O3 1.08 g/mL; H3PO4 85 % 1.69 g/mL catalyst.", MOST_REAGENTS
+        "Reagents", "Such as C7H6O3; C4H6O3 1.08 g/mL; H3PO4 85 % 1.69 g/mL catalyst.", MOST_REAGENTS, tabled=True
     )
     literature_melting: TemperatureRange | None = Field(
         default=None, title="Literature melting range", description="Such as 135 to 136 °C."
@@ -201,3 +201,12 @@ def planned(options: SynthesisOptions) -> dict[str, float]:
     equivalent = next((row.mol_in(quantity) for row, quantity in fixed if quantity is not None), None)
     found = ((f"reagent_{n}", row.planned_quantity(equivalent)) for n, row in rows)
     return {name: quantity for name, quantity in found if quantity is not None}
+
+
+def as_planned(options: SynthesisOptions, shown: Mapping[str, str]) -> dict[str, str]:
+    """The options of a run that starts with a reagent table, as typed; `shown` is what is to be taken, by reading."""
+    rows = (
+        row.model_copy(update={"planned": shown.get(f"reagent_{n}", "")}).as_text
+        for n, row in enumerate(options.taken, start=1)
+    )
+    return {"equation": options.equation.text, "product": options.made.text, "reagents": "; ".join(rows)}

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from claykettle.core.method import Trial
 from claykettle.core.methods.synthesis.options import SynthesisOptions
 from claykettle.core.pictures.reagent_table import ReagentColumn, ReagentTable, YieldStep
-from claykettle.core.quantity import exact, figures, grams
+from claykettle.core.quantity import exact, figures, grams, percent
 
 
 def tabled(trial: Trial) -> ReagentTable:
@@ -60,5 +60,7 @@ def _path(trial: Trial) -> Iterator[YieldStep]:
         if mass is None:
             return
         gone = "" if before is None or mass >= before else f"{figures(1000 * (before - mass), 3)} g {lost[label]}"
-        yield YieldStep(label, 1000 * mass, f"{figures(1000 * mass, 4)} g", 100 * mass / theory, gone)
+        text, share = f"{figures(1000 * mass, 4)} g", mass / theory
+        said = text if before is None else f"{text}, {percent(share)}"
+        yield YieldStep(label, 1000 * mass, text, 100 * share, gone, said)
         before = mass

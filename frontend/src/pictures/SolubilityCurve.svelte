@@ -35,22 +35,12 @@
 			.join(' ')
 	);
 	const top = $derived(Math.min(curve.taken ?? curve.hot?.grams ?? 0, curve.hot?.grams ?? Infinity));
-	const round = (value: number) => Number(value.toPrecision(3));
-	const said = $derived(
-		[
-			curve.hot && `at ${round(curve.hot.celsius)} °C it holds ${round(curve.hot.grams)} g`,
-			curve.cold && `at ${round(curve.cold.celsius)} °C it keeps ${round(curve.cold.grams)} g`,
-			curve.taken !== null && `${round(curve.taken)} g were taken`
-		]
-			.filter(Boolean)
-			.join(', ') || 'no temperature read yet'
-	);
 </script>
 
 <figure class="drawing">
 	<figcaption class="quiet">What the solvent holds</figcaption>
 	<div class="space" bind:clientWidth={width} bind:clientHeight={height}>
-		<svg {width} {height} role="img" aria-label="For each 100 g: {said}">
+		<svg {width} {height} role="img" aria-label="For each 100 g: {curve.said}">
 			{#if curve.hot && curve.cold && top > curve.cold.grams}
 				<rect
 					x={x(curve.cold.celsius)}
@@ -60,7 +50,7 @@
 					class="back"
 				/>
 				<text x={x(curve.cold.celsius) + 10} y={(y(top) + y(curve.cold.grams)) / 2 + 6} class="said">
-					{round(top - curve.cold.grams)} g come back
+					{curve.back_text}
 				</text>
 			{/if}
 			{#each y.ticks(5) as tick (tick)}
@@ -74,7 +64,7 @@
 			<path d={line} class="curve" />
 			{#if curve.taken !== null}
 				<line x1={LEFT} x2={width - 16} y1={y(curve.taken)} y2={y(curve.taken)} class="taken" />
-				<text x={LEFT + 6} y={y(curve.taken) - 6} class="said">{round(curve.taken)} g taken</text>
+				<text x={LEFT + 6} y={y(curve.taken) - 6} class="said">{curve.taken_text}</text>
 			{/if}
 			{#each [curve.cold, curve.hot] as point, index (index)}
 				{#if point}
@@ -90,7 +80,7 @@
 						x={x(point.celsius) + (index ? -12 : 12)}
 						y={Math.min(height - 52, y(point.grams) + (index ? -10 : 24))}
 						text-anchor={index ? 'end' : 'start'}
-						class="said">{round(point.grams)} g</text
+						class="said">{point.text}</text
 					>
 				{/if}
 			{/each}

@@ -34,15 +34,8 @@
 	const high = $derived(sizing.high ? x(sizing.high.amount) : width - RIGHT);
 	const isOpen = $derived(high - low > 2);
 	const ticks = $derived.by(() => {
-		const [from = 0, to = 1] = x.domain();
-		const found: number[] = [];
-		for (let place = Math.floor(Math.log10(from)); place <= Math.ceil(Math.log10(to)); place++)
-			for (const part of [1, 2, 5]) {
-				const tick = Number((part * 10 ** place).toPrecision(3));
-				if (tick >= from && tick <= to) found.push(tick);
-			}
-		const step = Math.ceil((found.length * 90) / (width - LEFT - RIGHT));
-		return found.filter((_, index) => index % step === 0);
+		const step = Math.ceil((sizing.ticks.length * 90) / (width - LEFT - RIGHT));
+		return sizing.ticks.filter((_, index) => index % step === 0);
 	});
 	const marked = $derived(sizing.asked ?? sizing.about);
 	const markedAt = $derived(marked ? x(marked.amount) : 0);
@@ -50,7 +43,7 @@
 		`Window of the ${sizing.label}: ` +
 			(sizing.low ? `at least ${sizing.low.text}, ${sizing.low.label}; ` : 'no lower end; ') +
 			(sizing.high ? `at most ${sizing.high.text}, ${sizing.high.label}. ` : 'no upper end. ') +
-			(marked?.percent ? `${marked.text} gives ± ${marked.percent.toPrecision(2)} %.` : '')
+			(marked?.percent_text ? `${marked.text} gives ${marked.percent_text}.` : '')
 	);
 </script>
 
@@ -108,9 +101,9 @@
 			>
 		{/if}
 		<line x1={LEFT} x2={width - RIGHT} y1={FOOT} y2={FOOT} class="axis" />
-		{#each ticks as tick (tick)}
-			<line x1={x(tick)} x2={x(tick)} y1={FOOT} y2={FOOT + 6} class="axis" />
-			<text x={x(tick)} y={FOOT + 24} text-anchor="middle" class="figure">{tick}</text>
+		{#each ticks as tick (tick.amount)}
+			<line x1={x(tick.amount)} x2={x(tick.amount)} y1={FOOT} y2={FOOT + 6} class="axis" />
+			<text x={x(tick.amount)} y={FOOT + 24} text-anchor="middle" class="figure">{tick.text}</text>
 		{/each}
 	</svg>
 	<figcaption class="quiet">

@@ -49,18 +49,10 @@
 			.range([12, width - 12])
 	);
 	const inLens = $derived(ruler.marks.filter((mark) => Math.abs(at(mark) - ruler.value) < reach));
-	const said = $derived(
-		`Measured ${ruler.value.toFixed(3)}${ruler.unit}, band ${(ruler.value - ruler.expanded).toFixed(3)} to ` +
-			`${(ruler.value + ruler.expanded).toFixed(3)}; inside: ` +
-			(ruler.marks
-				.filter((mark) => mark.status === 'match')
-				.map((mark) => (percent ? mark.text : mark.ratio))
-				.join(', ') || (percent ? 'no listed hydrate' : 'no whole or half number'))
-	);
 </script>
 
 <figure bind:clientWidth={width}>
-	<svg {width} height={HEIGHT + (narrow ? LENS : 0)} role="img" aria-label={said}>
+	<svg {width} height={HEIGHT + (narrow ? LENS : 0)} role="img" aria-label={ruler.said}>
 		<rect
 			x={x(ruler.value - ruler.expanded)}
 			width={Math.max(2, x(ruler.value + ruler.expanded) - x(ruler.value - ruler.expanded))}

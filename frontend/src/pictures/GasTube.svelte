@@ -13,10 +13,11 @@
 	const left = $derived(Math.max(150, width / 2 - WIDE / 2));
 	const tube = $derived(gas.tube);
 	const dead = $derived(tube.dead ?? 0);
+	const moves = $derived(next ? tube.moved_by[next.slot] : undefined);
 	/* what is being typed moves the level before it is kept, unless no tube could show it */
 	const figure = $derived(Number.parseFloat(typed.replace(',', '.').replace('−', '-')));
 	const moved = $derived(
-		next?.slot !== 'volume_end' || Number.isNaN(figure) || figure < 0 || figure > (tube.mark ?? figure)
+		moves !== 'end' || Number.isNaN(figure) || figure < 0 || figure > (tube.mark ?? figure)
 			? null
 			: tube.counts_down
 				? (tube.mark ?? figure) - figure + dead
@@ -35,7 +36,7 @@
 	);
 	const surface = $derived(y(held));
 	/* the bath stands where the column says, drawn larger than life so that it is seen */
-	const typedLevel = $derived(next?.slot === 'level_difference' && !Number.isNaN(figure) ? figure : null);
+	const typedLevel = $derived(moves === 'level' && !Number.isNaN(figure) ? figure : null);
 	const stood = $derived(typedLevel ?? tube.level);
 	const level = $derived(stood ?? 0);
 	const bath = $derived(
@@ -52,18 +53,12 @@
 	);
 	/* a burette turned over has its zero at the open end and its last mark above */
 	const at = (mark: number) => y(tube.counts_down ? (tube.mark ?? most) - mark + dead : mark);
-	const said = $derived(
-		`${tube.counts_down ? 'Burette turned over' : 'Gas tube'}, ${held.toFixed(2)} mL of gas` +
-			(stood === null
-				? ''
-				: `, water inside ${Math.abs(level)} mm ${level < 0 ? 'below' : 'above'} that outside`)
-	);
 </script>
 
 <figure class="drawing">
 	<figcaption class="quiet">The tube as it stands</figcaption>
 	<div class="space" bind:clientWidth={width} bind:clientHeight={height}>
-		<svg {width} {height} role="img" aria-label={said}>
+		<svg {width} {height} role="img" aria-label={tube.said}>
 			<rect
 				x={left - 70}
 				y={outside}
@@ -100,7 +95,7 @@
 				text-anchor="middle"
 				class="gas"
 			>
-				{held ? `${held.toFixed(2)} mL` : ''}
+				{moved === null ? tube.held_text : ''}
 			</text>
 			{#if level !== 0}
 				<line x1={left - 30} x2={left - 30} y1={surface} y2={outside} class="column" />

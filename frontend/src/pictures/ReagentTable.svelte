@@ -66,7 +66,7 @@
 						><span class="bar" class:all={index === 0} style:width="{(100 * step.percent) / most}%"
 						></span></span
 					>
-					<span class="figure">{step.text}{index ? `, ${step.percent.toFixed(1)} %` : ''}</span>
+					<span class="figure">{step.said}</span>
 					{#if step.lost}<span class="small lost">{step.lost}</span>{/if}
 				</li>
 			{/each}

@@ -1,18 +1,16 @@
 <script lang="ts">
 	/* What an unknown may be, the likeliest first: its share as a bar and as a figure, and how it looks. */
-	import type { Candidate } from '../api/client';
+	import type { CandidateView } from '../api/client';
 	import Equation from '../ui/Equation.svelte';
 	import Formula from '../ui/Formula.svelte';
 
-	let { candidates, held }: { candidates: Candidate[]; held: number } = $props();
+	let { candidates, held }: { candidates: CandidateView[]; held: number } = $props();
 
 	const MOST = 5;
 	const LEAST = 0.001;
 	const shown = $derived(candidates.filter((row) => (row.likelihood ?? 0) >= LEAST).slice(0, MOST));
 	const FITS = { match: 'fits', near: 'near', no: 'no' };
 	const equations = $derived(candidates.filter((row) => row.text.includes('->')));
-	const percent = (share: number | null) =>
-		share === null ? '' : share > 0.995 ? '> 99 %' : `${Math.round(100 * share)} %`;
 </script>
 
 {#if shown.length}
@@ -25,12 +23,12 @@
 			{#each shown as row (row.text)}
 				<tr>
 					<th scope="row"><Formula text={row.text} /><span class="quiet seen">{row.seen}</span></th>
-					<td class="figure water">{row.expected?.toFixed(1)} %</td>
+					<td class="figure water">{row.expected_text}</td>
 					<td class="share">
 						<span class="bar" aria-hidden="true"
 							><span style:width="{100 * (row.likelihood ?? 0)}%"></span></span
 						>
-						<span class="figure">{percent(row.likelihood)}</span>
+						<span class="figure">{row.share_text}</span>
 					</td>
 				</tr>
 			{/each}
@@ -44,7 +42,7 @@
 			{#each equations as row (row.text)}
 				<tr class={row.status}>
 					<th scope="row"><Equation text={row.text} /></th>
-					<td class="figure water">{row.expected?.toFixed(1)} %</td>
+					<td class="figure water">{row.expected_text}</td>
 					<td class="fits">{FITS[row.status]}</td>
 				</tr>
 			{/each}

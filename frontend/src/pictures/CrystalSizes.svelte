@@ -19,7 +19,6 @@
 	const ticks = $derived(x.ticks(Math.max(2, Math.floor(width / 100))));
 	const band = $derived((height - 48) / sizes.portions.length);
 	const bar = (count: number) => Math.min(34, (band - HEAD - 14) / Math.max(count, 3));
-	const mm = (value: number) => value.toFixed(1);
 </script>
 
 <figure class="drawing">
@@ -60,7 +59,7 @@
 						class="band"
 					/>
 					<line x1={x(mean)} x2={x(mean)} y1={top + HEAD - 6} y2={bottom + 2} class="mean" />
-					<text x={width - 24} y={top + 24} text-anchor="end" class="said">mean {mm(mean)} mm</text>
+					<text x={width - 24} y={top + 24} text-anchor="end" class="said">{portion.text}</text>
 				{/if}
 			{/each}
 			<line x1={x(0)} x2={width - 24} y1={height - 44} y2={height - 44} class="axis" />

@@ -4,8 +4,8 @@
 	import X from '@lucide/svelte/icons/x';
 	import type { EntryView } from '../api/client';
 	import Sheet from '../ui/Sheet.svelte';
-	import type { Bench } from './bench.svelte';
-	import drawn from './crystals.svg';
+	import type { Bench } from '../bench/bench.svelte';
+	import drawn from '../bench/crystals.svg';
 	import { Photograph, type Point } from './photograph.svelte';
 
 	let { bench, entry }: { bench: Bench; entry: EntryView } = $props();
