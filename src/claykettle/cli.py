@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 import argparse
+import signal
 import sys
 from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
+    from types import FrameType
+
     from claykettle.core.run import Run
 
 
@@ -17,7 +20,17 @@ def main(arguments: Sequence[str] | None = None) -> int:
     parser = _parser()
     options = parser.parse_args(arguments)
     command = globals()[f"_{options.command.replace('-', '_')}"]
-    return int(command(options))
+    signal.signal(signal.SIGTERM, _stop)
+    try:
+        return int(command(options))
+    except (KeyboardInterrupt, BrokenPipeError):
+        print("kettle: stopped; nothing is left running.", file=sys.stderr)
+        return 130
+
+
+def _stop(number: int, frame: FrameType | None) -> None:
+    """SIGTERM ends a command as Ctrl-C does: what it started ends with it."""
+    raise KeyboardInterrupt
 
 
 def _parser() -> argparse.ArgumentParser:

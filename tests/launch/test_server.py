@@ -19,11 +19,13 @@ from unittest import mock
 
 from sqlalchemy import text
 
-from claykettle.launch import debian
+from claykettle import __version__
 from claykettle.launch.mariadb import PrivateServer
-from claykettle.launch.paths import ROOT, SetupError
-from claykettle.launch.process import free_port
-from claykettle.store.database import Database
+from claykettle.launch.paths import ROOT, SETUP, SetupError
+from claykettle.launch.process import free_port, need_port
+from claykettle.launch.progress import watched
+from claykettle.store.database import Database, NewerData
+from tests.support.server import AppCase
 
 
 def folder_for(test: unittest.TestCase) -> Path:
@@ -41,6 +43,14 @@ def wait_until(what: Any, seconds: float = 30) -> bool:
             return True
         time.sleep(0.1)
     return False
+
+
+def command_of(pid: int) -> str:
+    """The command line of a process, empty where it is gone."""
+    try:
+        return Path(f"/proc/{pid}/cmdline").read_text().replace("\0", " ").strip()
+    except OSError:
+        return ""
 
 
 def is_running(pid: int) -> bool:
@@ -113,12 +123,36 @@ class Server(unittest.TestCase):
         self.assertTrue((folder / "data").is_dir())
         self.assertFalse((folder / "data.unfinished").exists())
 
-    def test_a_taken_port_gives_another(self) -> None:
-        with socket.socket() as taken:
-            taken.bind(("127.0.0.1", 0))
-            taken.listen()
-            port = taken.getsockname()[1]
-            self.assertNotEqual(free_port(port), port)
+    def test_it_comes_up_below_a_path_with_spaces_that_no_socket_could_bear(self) -> None:
+        folder = folder_for(self) / "a folder of one's own" / ("long " * 30).strip() / "data"
+        server = PrivateServer(folder, fast=True)
+        self.addCleanup(server.stop)
+        server.start()
+        database = Database(server.url)
+        database.ping()
+        database.close()
+        short = server.socket.parent
+        server.stop()
+        self.assertFalse(short.exists())
+
+    def test_who_starts_it_later_is_let_in_by_the_stored_password(self) -> None:
+        """The system's user who started it first is asked only of a data folder that is new."""
+        folder = folder_for(self)
+        server = PrivateServer(folder, fast=True)
+        self.addCleanup(server.stop)
+        server.start()
+        server.system_user = "somebody-else"
+        server._connect().close()
+
+    def test_a_wrong_password_and_another_user_is_a_sentence(self) -> None:
+        folder = folder_for(self)
+        server = PrivateServer(folder, fast=True)
+        self.addCleanup(server.stop)
+        server.start()
+        (folder / "password").write_text("another")
+        server.system_user = "somebody-else"
+        with self.assertRaisesRegex(SetupError, "belong to the system's user 'somebody-else'"):
+            server._wait()
 
 
 class _Reaping:
@@ -132,13 +166,75 @@ class _Reaping:
         return Path(*parts)
 
 
-class Packages(unittest.TestCase):
-    def test_who_is_not_root_gets_the_one_line_to_run(self) -> None:
-        nobody = mock.patch.object(debian.os, "geteuid", return_value=1000)
-        nothing = mock.patch.object(debian.shutil, "which", return_value=None)
-        line = "apt-get install .*mariadb-client-core mariadb-server-core"
-        with nobody, nothing, self.assertRaisesRegex(SetupError, line):
-            debian.need_programs()
+class Ports(unittest.TestCase):
+    def test_one_that_cannot_be_had_is_told_before_anything_is_started(self) -> None:
+        with socket.socket() as taken:
+            taken.bind(("127.0.0.1", 0))
+            taken.listen()
+            port = taken.getsockname()[1]
+            for number, said in ((port, f"--port {port + 1}"), (80000, "from 1 to 65535"), (0, "from 1 to 65535")):
+                with self.subTest(number), self.assertRaisesRegex(SetupError, said):
+                    need_port(number)
+        need_port(free_port())
+
+
+class NewerRecords(AppCase):
+    def test_an_older_program_says_so_and_changes_nothing(self) -> None:
+        with self.database.engine.begin() as connection:
+            connection.execute(text("UPDATE alembic_version SET version_num = '9999'"))
+        try:
+            with self.assertRaisesRegex(NewerData, "newer Clay Kettle"):
+                self.database.migrate()
+        finally:
+            with self.database.engine.begin() as connection:
+                connection.execute(text("UPDATE alembic_version SET version_num = '0006'"))
+
+
+class Watched(unittest.TestCase):
+    """Long commands of the set-up: what they say, and that nothing is left of one that is stopped."""
+
+    def setUp(self) -> None:
+        SETUP.mkdir(exist_ok=True)
+        self.said: list[str] = []
+        patched = mock.patch("claykettle.launch.progress.say", self.said.append)
+        patched.start()
+        self.addCleanup(patched.stop)
+
+    def run_shell(self, script: str) -> None:
+        watched("fetching", ROOT / "docs", ["sh", "-c", script], os.environ, ROOT)
+
+    def test_it_says_how_long_and_how_much_and_promises_nothing(self) -> None:
+        with mock.patch("claykettle.launch.progress.EVERY_S", 0.2):
+            self.run_shell("sleep 0.5")
+        self.assertEqual(self.said[0], "fetching")
+        self.assertRegex(self.said[1], r"^  \d+ s, \d+ MB so far$")
+
+    def test_without_a_network_it_asks_for_one(self) -> None:
+        with self.assertRaisesRegex(SetupError, "Is there a network"):
+            self.run_shell("echo 'npm error code ENOTFOUND' && exit 1")
+        with self.assertRaisesRegex(SetupError, "(?s)no space.*say why"):
+            self.run_shell("echo 'no space left' && exit 1")
+
+    def test_whatever_it_started_ends_when_it_is_stopped(self) -> None:
+        mark = f"sleep 7{os.getpid()}"
+        with (
+            mock.patch("claykettle.launch.progress._wait", side_effect=KeyboardInterrupt),
+            self.assertRaises(KeyboardInterrupt),
+        ):
+            self.run_shell(f"{mark} & {mark}")
+        running = [
+            path.read_bytes().replace(b"\0", b" ") for path in Path("/proc").glob("[0-9]*/cmdline") if path.exists()
+        ]
+        self.assertNotIn(f"{mark} ".encode(), running)
+
+
+class Version(unittest.TestCase):
+    def test_it_stands_in_one_place(self) -> None:
+        self.assertNotIn("version", json.loads((ROOT / "frontend/package.json").read_text()))
+        self.assertIn('dynamic = ["version"]', (ROOT / "pyproject.toml").read_text())
+        document = json.loads((ROOT / "docs/openapi.json").read_text())
+        self.assertEqual(document["info"]["version"], __version__)
+        self.assertIn(f"## {__version__}", (ROOT / "CHANGELOG.md").read_text())
 
 
 class Demo(unittest.TestCase):
@@ -159,7 +255,7 @@ class Demo(unittest.TestCase):
         return process
 
     def address(self, state: Path) -> str:
-        self.assertTrue(wait_until((state / "demo.json").is_file, 60), "the demo did not come up")
+        self.assertTrue(wait_until((state / "demo.json").is_file, 120), "the demo did not come up")
         return str(json.loads((state / "demo.json").read_text())["address"])
 
     def runs(self, address: str) -> list[Any]:
@@ -180,43 +276,46 @@ class Demo(unittest.TestCase):
         return found
 
     def test_it_serves_ends_cleanly_and_seeds_once(self) -> None:
-        state = folder_for(self)
-        with socket.socket() as taken:
-            taken.bind(("127.0.0.1", 0))
-            taken.listen()
-            port = taken.getsockname()[1]
-            demo = self.start(state, "--port", str(port))
-            address = self.address(state)
-            self.assertNotIn(f":{port}", address)
-            seeded = {run["title"]: run["state"] for run in self.runs(address)}
-            self.assertEqual(seeded["Zinc sulfate from the glaze store"], "finished")
-            self.assertEqual(seeded["Borax from the glaze store"], "waiting")
-            with urllib.request.urlopen(address, timeout=10) as page:
-                self.assertIn(b'<div id="app">', page.read())
-            second = self.start(state)
-            out, _ = second.communicate(timeout=30)
-            self.assertIn(f"running already: {address}", out)
-            self.assertEqual(second.returncode, 1)
-            demo.send_signal(signal.SIGTERM)
-            out, _ = demo.communicate(timeout=60)
+        state, port = folder_for(self), free_port()
+        demo = self.start(state, "--port", str(port))
+        address = self.address(state)
+        self.assertIn(f":{port}", address)
+        seeded = {run["title"]: run["state"] for run in self.runs(address)}
+        self.assertEqual(seeded["Zinc sulfate from the glaze store"], "finished")
+        self.assertEqual(seeded["Borax from the glaze store"], "waiting")
+        with urllib.request.urlopen(address, timeout=10) as page:
+            self.assertIn(b'<div id="app">', page.read())
+        for number in (port, free_port()):
+            self.assertIn(f"running already: {address}", self.refused(state, number))
+        said = self.refused(folder_for(self), port)
+        self.assertIn(f"port {port} is in use by another program", said)
+        self.assertNotIn("starting the database", said)
+        demo.send_signal(signal.SIGTERM)
+        out, _ = demo.communicate(timeout=60)
         self.assertEqual(demo.returncode, 0, out)
-        self.assertIn(f"port {port} is in use", out)
         self.assertEqual(self.pids(state), [])
-        again = self.start(state, "--port", "0")
+        again = self.start(state, "--port", str(port))
         self.assertEqual(len(self.runs(self.address(state))), len(seeded))
         again.send_signal(signal.SIGINT)
         self.assertEqual(again.wait(60), 0)
 
+    def refused(self, state: Path, port: int) -> str:
+        """What a start says that comes to nothing."""
+        demo = self.start(state, "--port", str(port))
+        out, _ = demo.communicate(timeout=60)
+        self.assertEqual(demo.returncode, 1)
+        return out
+
     def test_a_killed_launcher_takes_its_children_along(self) -> None:
         state = folder_for(self)
-        demo = self.start(state, "--port", "0")
+        demo = self.start(state, "--port", str(free_port()))
         seeded = len(self.runs(self.address(state)))
         self.assertGreater(len(self.pids(state)), 2)
         demo.kill()
         demo.wait()
         self.assertTrue(wait_until(lambda: self.pids(state) == []), "children outlived the launcher")
         (state / "demo.json").unlink()
-        again = self.start(state, "--port", "0")
+        again = self.start(state, "--port", str(free_port()))
         self.assertEqual(len(self.runs(self.address(state))), seeded)
         again.send_signal(signal.SIGTERM)
         self.assertEqual(again.wait(60), 0)

@@ -7,7 +7,6 @@ import json
 import os
 import shutil
 import subprocess
-import sys
 import tempfile
 import time
 import unittest
@@ -24,6 +23,7 @@ from playwright.sync_api import Browser, Page, expect, sync_playwright
 from claykettle.launch.mariadb import PrivateServer
 from claykettle.launch.paths import BUILT, FRONTEND, ROOT
 from claykettle.launch.process import free_port, start, stop
+from claykettle.launch.serving import serve_command
 from claykettle.service.demo import seed_demo
 from claykettle.service.laboratory import Laboratory
 from claykettle.service.shelf.shelf import first_start
@@ -78,11 +78,7 @@ class LiveApp:
             CLAYKETTLE_BUILT=str(BUILT),
             CLAYKETTLE_CLOCK_AHEAD_H=str(ahead_h),
         )
-        command = [
-            sys.executable, "-m", "gunicorn", "claykettle.launch.wsgi:make_app()", "-b", f"127.0.0.1:{self.port}",
-            "-w", "2", "-k", "gthread", "--threads", "16", "--graceful-timeout", "1",
-        ]  # fmt: skip
-        self.web = start(command, self.folder / "web.log", environment)
+        self.web = start(serve_command(self.port, grace_s=1), self.folder / "web.log", environment)
         deadline = time.monotonic() + 30
         while time.monotonic() < deadline:
             try:

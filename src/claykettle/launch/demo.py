@@ -7,7 +7,6 @@ import json
 import os
 import signal
 import subprocess
-import sys
 import threading
 import time
 import urllib.request
@@ -17,18 +16,27 @@ from urllib.error import URLError
 
 from claykettle.launch.mariadb import PrivateServer
 from claykettle.launch.paths import BUILT, ROOT, STATE, SetupError, say
-from claykettle.launch.process import free_port, start, stop
+from claykettle.launch.process import need_port, start, stop
+from claykettle.launch.serving import serve_command
 from claykettle.launch.setup import set_up
 from claykettle.service.demo import seed_demo
 from claykettle.service.laboratory import Laboratory
 from claykettle.service.shelf.shelf import first_start
-from claykettle.store.database import Database
+from claykettle.store.database import Database, NewerData
 
 _ADDRESS = STATE / "demo.json"
 
 
 def run_demo(port: int) -> int:
     """Set up, serve, and end cleanly on Ctrl-C or SIGTERM; the exit status."""
+    try:
+        need_port(port)
+    except SetupError as error:
+        if _is_running():
+            say(f"the demo is running already: {_running_address()}")
+        else:
+            say(str(error))
+        return 1
     STATE.mkdir(parents=True, exist_ok=True)
     with (STATE / "demo.lock").open("w") as lock:
         try:
@@ -39,6 +47,18 @@ def run_demo(port: int) -> int:
         if set_up(tests=False):
             return 1
         return _serve(port)
+
+
+def _is_running() -> bool:
+    """Whether another start holds the demo's lock."""
+    try:
+        with (STATE / "demo.lock").open("r+") as lock:
+            fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except FileNotFoundError:
+        return False
+    except OSError:
+        return True
+    return False
 
 
 def _running_address() -> str:
@@ -62,11 +82,8 @@ def _serve(port: int) -> int:
         say("starting the database server")
         server.start()
         _prepare(server)
-        chosen = free_port(port)
-        if chosen != port:
-            say(f"port {port} is in use; taking {chosen}")
-        web = _start_web(server, chosen)
-        address = f"http://127.0.0.1:{chosen}"
+        web = _start_web(server, port)
+        address = f"http://127.0.0.1:{port}"
         _wait_for(address, web, ended)
         _ADDRESS.write_text(json.dumps({"address": address, "pid": os.getpid()}))
         if not ended.is_set():
@@ -96,6 +113,8 @@ def _prepare(server: PrivateServer) -> None:
         laboratory.ask(first_start)
         if laboratory.ask(seed_demo):
             say("filled in the demo's data")
+    except NewerData as error:
+        raise SetupError(str(error)) from None
     finally:
         database.close()
 
@@ -106,16 +125,13 @@ def _log_name() -> str:
 
 def _start_web(server: PrivateServer, port: int) -> subprocess.Popen[bytes]:
     say("starting the application")
-    command = [
-        sys.executable, "-m", "gunicorn", "claykettle.launch.wsgi:make_app()",
-        "-b", f"127.0.0.1:{port}", "-w", "2", "-k", "gthread", "--threads", "64", "--graceful-timeout", "3",
-    ]  # fmt: skip
+    command = serve_command(port)
     environment = dict(os.environ, CLAYKETTLE_DATABASE_URL=server.url, CLAYKETTLE_BUILT=str(BUILT))
     return start(command, STATE / "web.log", environment)
 
 
 def _wait_for(address: str, web: subprocess.Popen[bytes], ended: threading.Event) -> None:
-    deadline = time.monotonic() + 60
+    deadline = time.monotonic() + 120
     while time.monotonic() < deadline and not ended.is_set():
         if web.poll() is not None:
             raise SetupError(f"the application did not start; see {_log_name()}")

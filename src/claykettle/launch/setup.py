@@ -1,4 +1,4 @@
-"""Everything that a machine needs, in one go."""
+"""What a start needs beyond Debian's and Python's packages, which the launcher has seen to: the built page."""
 
 from __future__ import annotations
 
@@ -7,8 +7,7 @@ import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
 
-from claykettle.launch.debian import need_programs
-from claykettle.launch.page import build_page
+from claykettle.launch.page import build_page, install_packages
 from claykettle.launch.paths import SETUP, SetupError, say
 
 
@@ -26,10 +25,10 @@ def one_at_a_time() -> Iterator[None]:
 
 
 def set_up(tests: bool = True) -> int:
-    """Install and build all that is missing; the exit status."""
+    """Install and build all that is missing; the exit status. `tests`: also what only checks and tests need."""
     try:
         with one_at_a_time():
-            need_programs(tests)
+            install_packages(tests)
             build_page()
     except SetupError as error:
         say(str(error))

@@ -11,6 +11,8 @@ from typing import Any
 import pymysql
 from alembic import command
 from alembic.config import Config
+from alembic.migration import MigrationContext
+from alembic.script import ScriptDirectory
 from sqlalchemy import Engine, create_engine, event, text
 from sqlalchemy.exc import DisconnectionError
 from sqlalchemy.orm import Session, sessionmaker
@@ -37,6 +39,10 @@ def _refuse_dead(connection: Any, record: Any, _: Any) -> None:
 
 def _note_use(connection: Any, record: Any) -> None:
     record.info["used"] = monotonic()
+
+
+class NewerData(Exception):
+    """A newer program has used this database; the message says so."""
 
 
 class Database:
@@ -71,11 +77,24 @@ class Database:
             self._cache.put(session.info.pop(KEPT, ()))
 
     def migrate(self, version: str = "head") -> None:
-        """Bring the schema up to this version (or to an earlier one); on an empty database it makes everything."""
+        """Bring the schema up to this version (or to an earlier one); on an empty database it makes everything.
+
+        Raises NewerData where a newer program has used it.
+        """
         config = Config()
         config.set_main_option("script_location", str(MIGRATIONS))
         config.attributes["engine"] = self.engine
+        self._refuse_newer(ScriptDirectory.from_config(config))
         command.upgrade(config, version)
+
+    def _refuse_newer(self, known: ScriptDirectory) -> None:
+        with self.engine.connect() as connection:
+            current = MigrationContext.configure(connection).get_current_revision()
+        if current is not None and current not in {script.revision for script in known.walk_revisions()}:
+            raise NewerData(
+                f"these records were last used by a newer Clay Kettle (their version is {current}): start that one. "
+                "Nothing was changed."
+            )
 
     def ping(self) -> None:
         """Raises SQLAlchemyError where the database does not answer."""

@@ -6,7 +6,6 @@ import http.client
 import json
 import os
 import shutil
-import sys
 import tempfile
 import time
 from collections.abc import Callable, Iterator
@@ -24,13 +23,13 @@ from claykettle.launch.mariadb import PrivateServer
 from claykettle.launch.measure.ratios import Ratio, compare
 from claykettle.launch.paths import ROOT, SetupError
 from claykettle.launch.process import free_port, start, stop
+from claykettle.launch.serving import APPLICATION, serve_command
 from claykettle.service.laboratory import Laboratory
 from claykettle.service.shelf.shelf import first_start
 from claykettle.store.database import Database
 
 ROUNDS = 60
 SUBSTANCES = 12
-SETTINGS = ("-w", "2", "-k", "gthread", "--threads", "64", "--graceful-timeout", "3", "--keep-alive", "60")
 
 
 @dataclass(frozen=True)
@@ -124,7 +123,7 @@ def measured() -> Iterator[Ratio]:
             cursor.execute("CREATE TABLE bare_row (id BIGINT AUTO_INCREMENT PRIMARY KEY, uuid CHAR(36) UNIQUE, text "
                            "VARCHAR(80), at DATETIME(6))")  # fmt: skip
         with (
-            _serving("claykettle.launch.wsgi:make_app()", server, folder) as ours,
+            _serving(APPLICATION, server, folder) as ours,
             _serving("claykettle.launch.measure.recording:bare_app()", server, folder) as bare,
         ):
             record, row, filled = _recorder(ours, HYDRATE), _rower(bare), _recorder(ours, TABLE)
@@ -150,7 +149,7 @@ def measured() -> Iterator[Ratio]:
 @contextmanager
 def _serving(application: str, server: PrivateServer, folder: Path) -> Iterator[http.client.HTTPConnection]:
     port = free_port()
-    command = [sys.executable, "-m", "gunicorn", application, "-b", f"127.0.0.1:{port}", *SETTINGS]
+    command = serve_command(port, "--keep-alive", "60", application=application)
     environment = dict(
         os.environ, PYTHONPATH=str(ROOT / "src"), CLAYKETTLE_DATABASE_URL=server.url, CLAYKETTLE_BUILT=str(folder)
     )
