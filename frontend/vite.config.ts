@@ -8,5 +8,5 @@ export default defineConfig({
 		assetsInlineLimit: 0,
 		target: ['chrome123', 'edge123', 'firefox128', 'safari17.5']
 	},
-	server: { proxy: { '/api': 'http://127.0.0.1:8617' } }
+	server: { proxy: { '/api': process.env['CLAYKETTLE_SERVER'] ?? 'http://127.0.0.1:8617' } }
 });

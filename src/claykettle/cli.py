@@ -42,6 +42,9 @@ def _parser() -> argparse.ArgumentParser:
     test = commands.add_parser("test", help="run all tests")
     test.add_argument("patterns", nargs="*", help="only test modules whose name contains one of these")
     commands.add_parser("check", help="style, types and the import contract")
+    commands.add_parser("dev", help="the page with hot reload, against a running demo")
+    mutate = commands.add_parser("mutate", help="change every threshold of judgement and see whether a test notices")
+    mutate.add_argument("patterns", nargs="*", help="only modules whose name contains one of these")
     evaluate = commands.add_parser("evaluate", help="evaluate a run file, JSON to standard output")
     evaluate.add_argument("file", help="a run file, or - for standard input")
     suspects = commands.add_parser("suspects", help="what could explain a run file's result, JSON to standard output")
@@ -114,7 +117,7 @@ def _setup(_: argparse.Namespace) -> int:
 
 
 def _test(options: argparse.Namespace) -> int:
-    from claykettle.launch.checks import run_tests
+    from claykettle.launch.testing import run_tests
 
     return run_tests(options.patterns)
 
@@ -123,6 +126,18 @@ def _check(_: argparse.Namespace) -> int:
     from claykettle.launch.checks import run_checks
 
     return run_checks()
+
+
+def _dev(_: argparse.Namespace) -> int:
+    from claykettle.launch.dev import run_dev
+
+    return run_dev()
+
+
+def _mutate(options: argparse.Namespace) -> int:
+    from claykettle.launch.mutate import run_mutate
+
+    return run_mutate(options.patterns)
 
 
 def _bench(_: argparse.Namespace) -> int:

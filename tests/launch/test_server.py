@@ -35,7 +35,7 @@ def folder_for(test: unittest.TestCase) -> Path:
     return Path(folder.name)
 
 
-def wait_until(what: Any, seconds: float = 30) -> bool:
+def wait_until(what: Any, seconds: float = 120) -> bool:
     """Whether something came true in time."""
     deadline = time.monotonic() + seconds
     while time.monotonic() < deadline:

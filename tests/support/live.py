@@ -39,6 +39,7 @@ def seeded_folder() -> Path:
     folder = Path(tempfile.mkdtemp(prefix="kettle-seeded-"))
     atexit.register(shutil.rmtree, folder, ignore_errors=True)
     server = PrivateServer(folder)
+    atexit.register(server.stop)
     server.start()
     database = Database(server.url)
     database.migrate()
@@ -55,11 +56,14 @@ class LiveApp:
 
     def __init__(self) -> None:
         self.folder = Path(tempfile.mkdtemp(prefix="kettle-live-"))
-        shutil.copytree(seeded_folder() / "data", self.folder / "data")
-        shutil.copy(seeded_folder() / "password", self.folder)
         self.server = PrivateServer(self.folder)
         self.port = free_port()
         self.web: subprocess.Popen[bytes] | None = None
+
+    def begin(self) -> None:
+        """Start database and application; whoever made this has said before how it is closed."""
+        shutil.copytree(seeded_folder() / "data", self.folder / "data")
+        shutil.copy(seeded_folder() / "password", self.folder)
         self.server.start()
         self.database_port = self.server.port
         self.start_web()
@@ -79,7 +83,7 @@ class LiveApp:
             CLAYKETTLE_CLOCK_AHEAD_H=str(ahead_h),
         )
         self.web = start(serve_command(self.port, grace_s=1), self.folder / "web.log", environment)
-        deadline = time.monotonic() + 30
+        deadline = time.monotonic() + 120
         while time.monotonic() < deadline:
             try:
                 with urllib.request.urlopen(f"{self.address}/api/health", timeout=2):
@@ -130,6 +134,7 @@ class BrowserCase(unittest.TestCase):
         """Start application and browser once a class."""
         cls.app = LiveApp()
         cls.addClassCleanup(cls.app.close)
+        cls.app.begin()
         playwright = sync_playwright().start()
         cls.addClassCleanup(playwright.stop)
         cls.browser = playwright.chromium.launch(

@@ -30,8 +30,8 @@ def shared_server() -> PrivateServer:
     """The server, started once and ended with the test run."""
     folder = Path(tempfile.mkdtemp(prefix="kettle-test-"))
     server = PrivateServer(folder, fast=True)
-    server.start()
     atexit.register(lambda: (server.stop(), shutil.rmtree(folder, ignore_errors=True)))
+    server.start()
     return server
 
 

@@ -1,104 +1,99 @@
-"""`kettle check` and `kettle test`."""
+"""`kettle check`: style, types, contracts, side by side; a part that passed runs again only when its files change."""
 
 from __future__ import annotations
 
+import hashlib
 import subprocess
 import sys
 import time
-import unittest
-from collections.abc import Iterator, Sequence
-from typing import Any
+from collections.abc import Iterable, Sequence
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+from pathlib import Path
 
 from claykettle.launch.node import npm_environment
 from claykettle.launch.page import install_packages
-from claykettle.launch.paths import FRONTEND, ROOT, VENV, SetupError, say
-from claykettle.launch.setup import set_up
+from claykettle.launch.paths import FRONTEND, ROOT, SETUP, VENV, SetupError, say
+
+PYTHON = ("src/**/*.py", "tests/**/*.py", "pyproject.toml", "requirements*.txt", "constraints.txt")
+PAGE = (
+    "frontend/src/**/*",
+    "frontend/tests/**/*",
+    "frontend/*.json",
+    "frontend/*.js",
+    "frontend/*.ts",
+    "docs/openapi.json",
+)
+SHOWN = 6000
+"""So many of a failed part's last letters are shown."""
+
+
+@dataclass(frozen=True)
+class Part:
+    """One check: its command, the folder it runs in, and the files that it looks at."""
+
+    name: str
+    command: Sequence[str]
+    folder: Path
+    looks_at: Sequence[str]
+
+    @property
+    def stamp(self) -> Path:
+        """Where it is noted what the files were when it passed."""
+        return SETUP / f"stamp.check.{self.name.replace(' ', '-')}"
+
+    def digest(self) -> str:
+        """What the files are now."""
+        found = hashlib.sha256(" ".join(self.command).encode())
+        for path in _files(self.looks_at):
+            found.update(str(path.relative_to(ROOT)).encode())
+            found.update(path.read_bytes())
+        return found.hexdigest()
+
+
+def parts() -> list[Part]:
+    """Every check, the longest first."""
+    python = [sys.executable, "-m"]
+    return [
+        Part("svelte-check", ["npm", "run", "--silent", "check"], FRONTEND, PAGE),
+        Part("eslint and prettier", ["npm", "run", "--silent", "lint"], FRONTEND, PAGE),
+        Part("mypy --strict", [*python, "mypy"], ROOT, PYTHON),
+        Part("import contract", [sys.executable, str(VENV / "bin/lint-imports"), "--no-cache"], ROOT, PYTHON),
+        Part("ruff check", [*python, "ruff", "check", "src", "tests"], ROOT, PYTHON),
+        Part("ruff format", [*python, "ruff", "format", "--check", "-q", "src", "tests"], ROOT, PYTHON),
+    ]
 
 
 def run_checks() -> int:
-    """Style, types and the import contract; the exit status."""
+    """Run what has changed, two at a time; the exit status."""
     try:
         install_packages()
     except SetupError as error:
         say(str(error))
         return 1
-    python = [sys.executable, "-m"]
-    commands: list[tuple[str, list[str], Any]] = [
-        ("ruff check", [*python, "ruff", "check", "src", "tests"], ROOT),
-        ("ruff format", [*python, "ruff", "format", "--check", "-q", "src", "tests"], ROOT),
-        ("mypy --strict", [*python, "mypy"], ROOT),
-        (
-            "import contract",
-            [str(VENV / "bin/lint-imports"), "--no-cache"],
-            ROOT,
-        ),
-        ("svelte-check", ["npm", "run", "--silent", "check"], FRONTEND),
-        ("eslint and prettier", ["npm", "run", "--silent", "lint"], FRONTEND),
-    ]
-    failed = 0
-    for name, command, folder in commands:
-        done = subprocess.run(command, cwd=folder, env=_environment(), capture_output=True, text=True, check=False)
-        say(f"{name}: {'failed' if done.returncode else 'fine'}")
-        if done.returncode:
-            failed += 1
-            print((done.stdout + done.stderr)[-6000:], flush=True)
-    return 1 if failed else 0
-
-
-def _environment() -> dict[str, str]:
-    return npm_environment() | {"PYTHONPATH": str(ROOT / "src")}
-
-
-class _Result(unittest.TextTestResult):
-    """Counts what passed, and says which module it is at."""
-
-    def __init__(self, *arguments: Any, **named: Any):
-        super().__init__(*arguments, **named)
-        self.passed = 0
-        self._module = ""
-
-    def startTest(self, test: unittest.TestCase) -> None:  # noqa: N802  # unittest's name
-        """Name each module as it begins."""
-        if type(test).__module__ != self._module:
-            self._module = type(test).__module__
-            say(f"testing {self._module.removeprefix('tests.')}")
-        super().startTest(test)
-
-    def addSuccess(self, test: unittest.TestCase) -> None:  # noqa: N802  # unittest's name
-        """Count it."""
-        self.passed += 1
-        super().addSuccess(test)
-
-
-def run_tests(patterns: Sequence[str]) -> int:
-    """All tests, or those of modules whose name contains a pattern; the last line is `N passed, N failed`."""
-    if set_up(tests=True):
-        return 1
-    sys.path.insert(0, str(ROOT))
-    suite = unittest.defaultTestLoader.discover(str(ROOT / "tests"), "test_*.py", str(ROOT))
-    if patterns:
-        chosen = [test for test in _tests(suite) if any(part in _module_of(test) for part in patterns)]
-        suite = unittest.TestSuite(chosen)
     begun = time.monotonic()
-    runner = unittest.TextTestRunner(stream=sys.stderr, verbosity=0, resultclass=_Result, warnings="error", buffer=True)
-    result = runner.run(suite)
-    assert isinstance(result, _Result)
-    failed = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
+    with ThreadPoolExecutor(max_workers=2) as pool:
+        fine = list(pool.map(_is_fine, parts()))
     say(f"took {time.monotonic() - begun:.0f} s")
-    skipped = f", {len(result.skipped)} skipped" if result.skipped else ""
-    print(f"{result.passed} passed, {failed} failed{skipped}", flush=True)
-    return 1 if failed or not result.passed else 0
+    return 0 if all(fine) else 1
 
 
-def _module_of(test: unittest.TestCase) -> str:
-    """The test's module; that of one which could not be imported stands in its id only."""
-    module = type(test).__module__
-    return test.id() if module.startswith("unittest") else module
+def _is_fine(part: Part) -> bool:
+    digest = part.digest()
+    if part.stamp.is_file() and part.stamp.read_text() == digest:
+        say(f"{part.name}: fine, and unchanged since")
+        return True
+    environment = npm_environment() | {"PYTHONPATH": str(ROOT / "src")}
+    done = subprocess.run(part.command, cwd=part.folder, env=environment, capture_output=True, text=True, check=False)
+    say(f"{part.name}: {'failed' if done.returncode else 'fine'}")
+    if done.returncode:
+        part.stamp.unlink(missing_ok=True)
+        print((done.stdout + done.stderr)[-SHOWN:], flush=True)
+        return False
+    part.stamp.write_text(digest)
+    return True
 
 
-def _tests(suite: unittest.TestSuite) -> Iterator[unittest.TestCase]:
-    for row in suite:
-        if isinstance(row, unittest.TestSuite):
-            yield from _tests(row)
-        else:
-            yield row
+def _files(globs: Iterable[str]) -> list[Path]:
+    found = {path for glob in globs for path in ROOT.glob(glob) if path.is_file() and "__pycache__" not in path.parts}
+    return sorted(found)

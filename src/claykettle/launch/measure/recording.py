@@ -161,7 +161,7 @@ def _serving(application: str, server: PrivateServer, folder: Path) -> Iterator[
 
 
 def _connection(port: int) -> http.client.HTTPConnection:
-    deadline = time.monotonic() + 30
+    deadline = time.monotonic() + 120
     while time.monotonic() < deadline:
         connection = http.client.HTTPConnection("127.0.0.1", port, timeout=20)
         try:
