@@ -11,6 +11,7 @@ import ast
 import copy
 import io
 import os
+import signal
 import sys
 import tomllib
 import types
@@ -33,6 +34,7 @@ _TURN: Mapping[type[ast.cmpop], type[ast.cmpop]] = {
     ast.Lt: ast.GtE, ast.LtE: ast.Gt, ast.Gt: ast.LtE, ast.GtE: ast.Lt,
 }  # fmt: skip
 FACTOR = 1.5
+LONGEST_S = 120
 
 
 @dataclass(frozen=True)
@@ -88,9 +90,8 @@ def _places(tree: ast.AST) -> list[Any]:
     found: list[Any] = []
 
     def walk(node: ast.AST, counts: bool) -> None:
-        if isinstance(node, ast.Compare) and type(node.ops[0]) in _EDGE:
-            found.append(node)
-        elif isinstance(node, ast.Constant) and counts and _is_figure(node):
+        is_comparison = isinstance(node, ast.Compare) and type(node.ops[0]) in _EDGE
+        if is_comparison or (isinstance(node, ast.Constant) and counts and _is_figure(node)):
             found.append(node)
         for child in ast.iter_child_nodes(node):
             walk(child, _counts(node, child, counts))
@@ -142,6 +143,7 @@ def _survives(mutant: Mutant, module: types.ModuleType, suite: unittest.TestSuit
     """Whether the tests pass with the change in place."""
     child = os.fork()
     if child == 0:
+        signal.alarm(LONGEST_S)  # a change that makes a loop endless is noticed too
         sys.stderr = sys.stdout = io.StringIO()
         os.dup2(os.open(os.devnull, os.O_WRONLY), 2)
         try:
@@ -176,9 +178,12 @@ def _swap(old: Any, new: Any) -> None:
         getattr(old, "cache_clear", lambda: None)()
     elif isinstance(old, type) and isinstance(new, type) and old is not new:
         for name, own in vars(new).items():
-            before = vars(old).get(name)
-            _swap(getattr(before, "fget", None) or getattr(before, "func", None) or getattr(before, "__func__", before),
-                  getattr(own, "fget", None) or getattr(own, "func", None) or getattr(own, "__func__", own))  # fmt: skip
+            _swap(_function(vars(old).get(name)), _function(own))
+
+
+def _function(member: Any) -> Any:
+    """The function behind a method, a property or a cached one."""
+    return next((own for name in ("fget", "func", "__func__") if (own := getattr(member, name, None))), member)
 
 
 def _everywhere(name: str, old: Any, new: Any) -> None:
