@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
 	import { getDrying, observe, type DryingView, type RestingView } from '../api/client';
+	import { watch } from '../api/watch';
 	import { clock, dayAndTime, secondsLeft } from '../ui/clock.svelte';
 	import TopBar from '../ui/TopBar.svelte';
 	import Parts from './Parts.svelte';
@@ -18,13 +19,7 @@
 		} else trouble = outcome.title;
 	}
 
-	$effect(() =>
-		untrack(() => {
-			void look();
-			const timer = setInterval(() => void look(), LOOK_MS);
-			return () => clearInterval(timer);
-		})
-	);
+	$effect(() => untrack(() => watch(look, LOOK_MS)));
 
 	const SHELVES = [1, 2, 3];
 	const inOven = $derived(view?.resting.filter((row) => row.rest.waits_in === 'oven') ?? []);

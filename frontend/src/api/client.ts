@@ -6,6 +6,7 @@ export type RunView = Schemas['RunView'];
 export type RunListView = Schemas['RunListView'];
 export type RunSummary = Schemas['RunSummaryView'];
 export type ShelfView = Schemas['ShelfView'];
+export type ProcedureView = Schemas['ProcedureView'];
 export type StepView = Schemas['StepView'];
 export type EntryView = Schemas['EntryView'];
 export type ReadingView = Schemas['ReadingView'];

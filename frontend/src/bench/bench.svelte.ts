@@ -17,6 +17,7 @@ import {
 	type RunSummary,
 	type RunView
 } from '../api/client';
+import { watch } from '../api/watch';
 import { clock } from '../ui/clock.svelte';
 import { isoTime } from '../ui/time';
 import { keep, kept } from '../offline/keeping';
@@ -57,9 +58,6 @@ export class Bench {
 	readonly waiting = $derived(this.away ? this.queue : []);
 
 	readonly uuid: string;
-	#timers: ReturnType<typeof setInterval>[] = [];
-
-	#looking = false;
 
 	constructor(uuid: string, trial: string | null) {
 		this.uuid = uuid;
@@ -69,15 +67,11 @@ export class Bench {
 
 	/** Look now and every second; gives back what ends it. */
 	begin(): () => void {
-		void this.look();
-		void this.lookAtOthers();
 		void this.#lookAtShelf();
 		void this.#lookAtSubstances();
-		this.#timers = [
-			setInterval(() => void this.#tick(), LOOK_MS),
-			setInterval(() => void this.lookAtOthers(), OTHERS_MS)
-		];
-		return () => this.#timers.forEach(clearInterval);
+		// what waits is sent even where nobody looks
+		const ends = [watch(() => this.#tick(), LOOK_MS, true), watch(() => this.lookAtOthers(), OTHERS_MS)];
+		return () => ends.forEach((end) => end());
 	}
 
 	/**
@@ -205,9 +199,7 @@ export class Bench {
 
 	async look(): Promise<void> {
 		if (this.busy || document.hidden) return;
-		this.#looking = true;
 		const outcome = await lookAtRun(this.uuid, this.trial, this.run?.version ?? -1);
-		this.#looking = false;
 		if (this.busy) return;
 		const gone = outcome.kind === 'problem' && ['not-found', 'refused'].includes(outcome.code);
 		if (gone && !this.run) this.missing = true;
@@ -215,7 +207,6 @@ export class Bench {
 	}
 
 	async lookAtOthers(): Promise<void> {
-		if (document.hidden) return;
 		const outcome = await getRuns();
 		if (outcome.kind !== 'done') return;
 		/* what stands in the oven comes back when it is due */
@@ -238,8 +229,7 @@ export class Bench {
 
 	async #tick(): Promise<void> {
 		if (this.queue.length && !this.returned) await this.#flush();
-		// a server that hangs is not asked again before it has answered: a browser has few lines to it
-		else if (!this.#looking) await this.look();
+		else await this.look();
 	}
 
 	/** Send what is on its way, in order, each until it is saved or comes back with a question. */

@@ -2,9 +2,9 @@
 	import { untrack } from 'svelte';
 	import Printer from '@lucide/svelte/icons/printer';
 	import { navigate } from '../router';
-	import { KIND_NAMES, shown } from '../ui/instruments';
-	import OptionField from '../ui/OptionField.svelte';
-	import type { OptionFieldSpec } from '../ui/options';
+	import InstrumentFields from '../ui/InstrumentFields.svelte';
+	import OptionFields from '../ui/OptionFields.svelte';
+	import SchoolFields from '../ui/SchoolFields.svelte';
 	import Sentence from '../ui/Sentence.svelte';
 	import TopBar from '../ui/TopBar.svelte';
 	import Verdict from '../ui/Verdict.svelte';
@@ -49,6 +49,12 @@
 		document.getElementById('solution')?.scrollIntoView();
 	}
 
+	const fault = (field: string) => plan.fault(`options.${field}`);
+	const set = (field: string, value: string | boolean): void => {
+		plan.values[field] = value;
+		plan.ask();
+	};
+
 	async function start(): Promise<void> {
 		handOver(plan.handover);
 		await navigate('/');
@@ -72,51 +78,40 @@
 					>{/each}
 			</select>
 		</div>
-		{#each plan.firstFields as field (field.name)}{@render option(field)}{/each}
-		{#each plan.procedure?.schools ?? [] as school (school.name)}
-			<div class="field">
-				<label for="school-{school.name}">{school.title}</label>
-				<select id="school-{school.name}" bind:value={plan.schools[school.name]} onchange={() => plan.ask()}>
-					{#each Object.entries(school.choices) as [value, text] (value)}<option {value}>{text}</option
-						>{/each}
-				</select>
-			</div>
-		{/each}
+		<OptionFields fields={plan.firstFields} values={plan.values} {fault} {set} />
+		<SchoolFields
+			schools={plan.procedure?.schools ?? []}
+			chosen={plan.schools}
+			choose={(school, answer) => {
+				plan.schools[school] = answer;
+				plan.ask();
+			}}
+		/>
 		<h2>Room and apparatus</h2>
-		{#each plan.settingFields as field (field.name)}
-			<OptionField
-				{field}
-				id="setting-{field.name}"
-				value={plan.setting[field.name]}
-				fault={plan.fault(`setting.${field.name}`)}
-				set={(value) => {
-					plan.setting[field.name] = value;
-					plan.ask();
-				}}
-			/>
-		{/each}
-		{#each plan.kinds as group (group.kind)}
-			<div class="field">
-				<label for="kind-{group.kind}">{KIND_NAMES[group.kind] ?? group.kind}</label>
-				<select
-					id="kind-{group.kind}"
-					value={plan.instruments[group.kind] ?? plan.shelf?.defaults[group.kind]}
-					onchange={(event) => {
-						plan.instruments[group.kind] = Number(event.currentTarget.value);
-						plan.ask();
-					}}
-				>
-					{#each group.rows as row (row.id)}<option value={row.id}
-							>{row.name}, ± {shown(row.half_width)}{row.capacity ? `, up to ${row.capacity}` : ''}</option
-						>{/each}
-				</select>
-			</div>
-		{/each}
+		<OptionFields
+			name="setting"
+			fields={plan.settingFields}
+			values={plan.setting}
+			fault={(field) => plan.fault(`setting.${field}`)}
+			set={(field, value) => {
+				plan.setting[field] = value;
+				plan.ask();
+			}}
+		/>
+		<InstrumentFields
+			kinds={plan.kinds}
+			chosen={plan.instruments}
+			choose={(kind, id) => {
+				plan.instruments[kind] = id;
+				plan.ask();
+			}}
+			capacity
+		/>
 		{#if plan.moreFields.length}
 			<details class="unfold">
 				<summary>More options</summary>
 				<div class="more">
-					{#each plan.moreFields as field (field.name)}{@render option(field)}{/each}
+					<OptionFields fields={plan.moreFields} values={plan.values} {fault} {set} />
 				</div>
 			</details>
 		{/if}
@@ -300,19 +295,6 @@
 		<SolutionDesk {solution} />
 	</div>
 </main>
-
-{#snippet option(field: OptionFieldSpec)}
-	<OptionField
-		{field}
-		id="option-{field.name}"
-		value={plan.values[field.name]}
-		fault={plan.fault(`options.${field.name}`)}
-		set={(value) => {
-			plan.values[field.name] = value;
-			plan.ask();
-		}}
-	/>
-{/snippet}
 
 <style>
 	main {

@@ -144,12 +144,16 @@ export class Plan {
 		return rows.filter((row) => this.#asks.includes(row.name) && holds(row));
 	}
 
-	#kinds(): { kind: string; rows: PlanShelfView['instruments'] }[] {
+	#kinds(): { kind: string; rows: PlanShelfView['instruments']; usual: number | undefined }[] {
 		const rows = this.shelf?.instruments ?? [];
 		const kinds = rows.map((row) => row.kind);
 		return kinds
 			.filter((kind, index) => kinds.indexOf(kind) === index)
-			.map((kind) => ({ kind, rows: rows.filter((row) => row.kind === kind) }))
+			.map((kind) => ({
+				kind,
+				rows: rows.filter((row) => row.kind === kind),
+				usual: this.shelf?.defaults[kind]
+			}))
 			.filter((group) => group.rows.length > 1);
 	}
 

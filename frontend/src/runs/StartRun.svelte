@@ -4,9 +4,9 @@
 	import type { Runs } from './runs.svelte';
 	import { StartForm } from './start.svelte';
 	import { takeOver } from '../plan/handover';
-	import { KIND_NAMES, shown } from '../ui/instruments';
-	import OptionField from '../ui/OptionField.svelte';
-	import type { OptionFieldSpec } from '../ui/options';
+	import InstrumentFields from '../ui/InstrumentFields.svelte';
+	import OptionFields from '../ui/OptionFields.svelte';
+	import SchoolFields from '../ui/SchoolFields.svelte';
 	import Sheet from '../ui/Sheet.svelte';
 	import SheetEnds from '../ui/SheetEnds.svelte';
 
@@ -15,8 +15,9 @@
 	let open = $state(false);
 	let more = $state(false);
 	const form = new StartForm();
-	const NAMES: Record<string, string> = { element: 'Element', reagent_1: 'First reagent' };
-	const planned = $derived(NAMES[form.method?.planned ?? ''] ?? 'Sample');
+	const planned = $derived(form.method?.planned_label ?? '');
+	const fault = (field: string) => form.fault(`options.${field}`);
+	const set = (field: string, value: string | boolean) => (form.values[field] = value);
 	$effect(() => {
 		if (!runs.shelf) return;
 		form.offer(runs.shelf);
@@ -110,30 +111,17 @@
 						{form.fault(`planned.${form.method?.planned}.about`)}
 					</p>{/if}
 			</div>
-			{#each form.firstFields as field (field.name)}{@render option(field)}{/each}
-			{#each form.procedure?.schools ?? [] as school (school.name)}
-				<div class="field">
-					<label for="school-{school.name}">{school.title}</label>
-					<select id="school-{school.name}" bind:value={form.schools[school.name]}>
-						{#each Object.entries(school.choices) as [value, text] (value)}<option {value}>{text}</option
-							>{/each}
-					</select>
-				</div>
-			{/each}
-			{#each form.kinds as group (group.kind)}
-				<div class="field">
-					<label for="kind-{group.kind}">{KIND_NAMES[group.kind] ?? group.kind}</label>
-					<select
-						id="kind-{group.kind}"
-						value={form.instruments[group.kind] ?? group.usual}
-						onchange={(event) => form.useInstrument(group.kind, Number(event.currentTarget.value))}
-					>
-						{#each group.rows as row (row.id)}<option value={row.id}
-								>{row.name}, ± {shown(row.half_width)}</option
-							>{/each}
-					</select>
-				</div>
-			{/each}
+			<OptionFields fields={form.firstFields} values={form.values} {fault} {set} linked />
+			<SchoolFields
+				schools={form.procedure?.schools ?? []}
+				chosen={form.schools}
+				choose={(school, answer) => (form.schools[school] = answer)}
+			/>
+			<InstrumentFields
+				kinds={form.kinds}
+				chosen={form.instruments}
+				choose={(kind, id) => form.useInstrument(kind, id)}
+			/>
 			{#if form.calibrations.length}
 				<div class="field wide">
 					<label for="calibration">Take from a run on a known sample</label>
@@ -177,7 +165,7 @@
 							</p>
 						</div>
 					{/each}
-					{#each form.moreFields as field (field.name)}{@render option(field)}{/each}
+					<OptionFields fields={form.moreFields} values={form.values} {fault} {set} linked />
 				</div>
 			</details>
 			<p class="quiet wide">{form.procedure?.caution}</p>
@@ -187,23 +175,8 @@
 	{/if}
 </Sheet>
 
-{#snippet option(field: OptionFieldSpec)}
-	{#if field.table}
-		<p class="two-wide link">
-			<a href="/plan/reagents">Fill in a reagent table</a>, and start the run from there.
-		</p>
-	{/if}
-	<OptionField
-		{field}
-		id="option-{field.name}"
-		value={form.values[field.name]}
-		fault={form.fault(`options.${field.name}`)}
-		set={(value) => (form.values[field.name] = value)}
-	/>
-{/snippet}
-
 <style>
-	.link a {
+	form :global(.link a) {
 		color: var(--ink);
 		text-decoration: underline;
 		text-underline-offset: 4px;

@@ -7,6 +7,7 @@ import {
 	type RunSummary,
 	type ShelfView
 } from '../api/client';
+import { watch } from '../api/watch';
 import { clock } from '../ui/clock.svelte';
 
 const LOOK_MS = 3000;
@@ -24,7 +25,6 @@ export class Runs {
 	/** The runs ticked to be taken along; null while none are being chosen. */
 	chosen = $state<string[] | null>(null);
 	#count = 0;
-	#looking = false;
 
 	readonly archive = $derived(
 		`/api/runs/archive?${(this.chosen ?? []).map((uuid) => `uuid=${uuid}`).join('&')}`
@@ -33,20 +33,12 @@ export class Runs {
 	readonly place = $derived(this.shelf ? this.shelf.section : '');
 
 	begin(): () => void {
-		void this.look();
-		// a server that hangs is not asked again before it has answered: a browser has few lines to it
-		const timer = setInterval(() => {
-			if (!this.#looking) void this.look();
-		}, LOOK_MS);
-		return () => clearInterval(timer);
+		return watch(() => this.look(), LOOK_MS);
 	}
 
 	async look(): Promise<void> {
-		if (document.hidden) return;
-		this.#looking = true;
 		if (!this.shelf) await this.#lookAtShelf();
 		const outcome = await getRuns();
-		this.#looking = false;
 		this.away = outcome.kind === 'away';
 		if (outcome.kind !== 'done') return;
 		clock.set(outcome.value.now);

@@ -12,6 +12,7 @@ import {
 	type RoomReadingView,
 	type TodayView
 } from '../api/client';
+import { watch } from '../api/watch';
 import { clock } from '../ui/clock.svelte';
 import { saidOf, type Said } from '../ui/said';
 
@@ -24,13 +25,11 @@ export class Today {
 	#busy = false;
 
 	begin(): () => void {
-		void this.look();
-		const timer = setInterval(() => void this.look(), LOOK_MS);
-		return () => clearInterval(timer);
+		return watch(() => this.look(), LOOK_MS);
 	}
 
 	async look(): Promise<void> {
-		if (document.hidden || this.#busy) return;
+		if (this.#busy) return;
 		const outcome = await getToday();
 		if (!this.#busy) this.#take(outcome);
 	}

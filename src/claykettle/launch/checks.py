@@ -16,14 +16,7 @@ from claykettle.launch.page import install_packages
 from claykettle.launch.paths import FRONTEND, ROOT, SETUP, VENV, SetupError, say
 
 PYTHON = ("src/**/*.py", "tests/**/*.py", "pyproject.toml", "requirements*.txt", "constraints.txt")
-PAGE = (
-    "frontend/src/**/*",
-    "frontend/tests/**/*",
-    "frontend/*.json",
-    "frontend/*.js",
-    "frontend/*.ts",
-    "docs/openapi.json",
-)
+PAGE = ("frontend/src/**/*", "frontend/tests/**/*", "frontend/*.json", "frontend/*.[jt]s", "docs/openapi.json")
 SHOWN = 6000
 """So many of a failed part's last letters are shown."""
 

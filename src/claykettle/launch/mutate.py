@@ -23,6 +23,8 @@ from importlib import import_module
 from pathlib import Path
 from typing import Any
 
+from claykettle.core.errors import Refusal
+from claykettle.core.quantity import unit
 from claykettle.launch.paths import ROOT, say
 
 MOST_SURVIVING = 0.05
@@ -62,6 +64,9 @@ def run_mutate(patterns: Sequence[str]) -> int:
     for name, tests in wanted.items():
         module = import_module(f"claykettle.core.{name}")
         suite = unittest.defaultTestLoader.loadTestsFromNames(tests)
+        if not _passes(suite):
+            say(f"{name}: its tests do not pass as they are")
+            return 1
         rows = [row for row in mutants(module) if (name, f"{row.before} → {row.after}") not in same]
         survivors = [row for row in rows if _survives(row, module, suite)]
         made, noticed = made + len(rows), noticed + len(rows) - len(survivors)
@@ -113,9 +118,10 @@ def _counts(parent: ast.AST, child: ast.AST, counts: bool) -> bool:
 
 def _is_figure(node: ast.Constant) -> bool:
     if isinstance(node.value, str):
+        figure, _, symbol = node.value.partition(" ")
         try:
-            return Decimal(node.value.split(" ")[0]) != 0
-        except ArithmeticError:
+            return Decimal(figure) != 0 and (not symbol or unit(symbol).symbol == symbol)
+        except (ArithmeticError, KeyError, Refusal):
             return False
     return isinstance(node.value, int | float) and not isinstance(node.value, bool) and node.value not in (0, 1)
 
@@ -139,6 +145,10 @@ def _change(node: Any, number: int) -> None:
         node.value *= factor
 
 
+def _passes(suite: unittest.TestSuite) -> bool:
+    return unittest.TextTestRunner(io.StringIO(), failfast=True).run(copy.copy(suite)).wasSuccessful()
+
+
 def _survives(mutant: Mutant, module: types.ModuleType, suite: unittest.TestSuite) -> bool:
     """Whether the tests pass with the change in place."""
     child = os.fork()
@@ -148,8 +158,7 @@ def _survives(mutant: Mutant, module: types.ModuleType, suite: unittest.TestSuit
         os.dup2(os.open(os.devnull, os.O_WRONLY), 2)
         try:
             _put(mutant, module)
-            result = unittest.TextTestRunner(io.StringIO(), failfast=True).run(copy.copy(suite))
-            os._exit(0 if result.wasSuccessful() else 1)
+            os._exit(0 if _passes(suite) else 1)
         except BaseException:  # noqa: BLE001  # a change that breaks the module is noticed
             os._exit(1)
     _, status = os.waitpid(child, 0)

@@ -44,6 +44,7 @@ class MethodView(View):
     title: str
     usual_first: bool
     planned: str
+    planned_label: str
     reads: list[str]
     options: dict[str, Any]
     procedures: list[ProcedureView]
@@ -108,7 +109,15 @@ def _method(method: Method, courses: Sequence[Procedure]) -> MethodView:
         title=method.title,
         usual_first=method.usual_first,
         planned=method.planned.name if method.planned else "",
+        planned_label=_planned_label(method),
         reads=sorted({row.instrument for row in method.page.readings if row.given is None and row.instrument}),
         options=method.options.model_json_schema(),
         procedures=[procedure_view(course) for course in courses if course.method == method.name],
     )
+
+
+def _planned_label(method: Method) -> str:
+    """What is planned, as a form calls it; empty where a method plans nothing."""
+    if method.planned is None:
+        return ""
+    return (method.foresight.label if method.foresight else method.planned.label).capitalize()

@@ -1,0 +1,133 @@
+import { beforeEach, expect, test, vi } from 'vitest';
+import type { EntryView, Outcome, ReadingBody, RunView } from '../src/api/client';
+import { queued } from '../src/offline/queue';
+
+const recordReading = vi.hoisted(() => vi.fn());
+vi.mock('../src/api/client', async (original) => ({
+	...(await original<typeof import('../src/api/client')>()),
+	recordReading
+}));
+const { Bench } = await import('../src/bench/bench.svelte');
+
+const entry = (slot: string, position = 1): EntryView => ({
+	slot,
+	position,
+	label: slot,
+	tread: slot,
+	unit: 'g',
+	instrument: 'balance',
+	kind: 'balance',
+	step: slot,
+	hint: '',
+	suggested: ''
+});
+
+let version = 0;
+const run = (...upcoming: EntryView[]): RunView =>
+	({
+		now: '2026-11-24T17:30:00Z',
+		version: ++version,
+		trial: { label: '1' },
+		upcoming
+	}) as unknown as RunView;
+const done = (...upcoming: EntryView[]): Outcome<RunView> => ({ kind: 'done', value: run(...upcoming) });
+const problem = (code: string, title: string, suggestion: string | null = null): Outcome<RunView> => ({
+	kind: 'problem',
+	code,
+	title,
+	faults: code === 'doubt' ? [] : [{ code, path: 'text', message: title }],
+	doubt: code === 'doubt' ? 'digits' : null,
+	suggestion
+});
+const sent = (): ReadingBody[] => recordReading.mock.calls.map(([, body]) => body as ReadingBody);
+
+function bench(): InstanceType<typeof Bench> {
+	const made = new Bench('run-1', '1');
+	made.run = run(entry('vessel'), entry('vessel_sample'));
+	return made;
+}
+
+async function type(made: InstanceType<typeof Bench>, text: string): Promise<void> {
+	made.type(text);
+	if (made.entry) await made.record(made.entry);
+}
+
+beforeEach(() => {
+	localStorage.clear();
+	recordReading.mockReset();
+});
+
+test('what is typed is sent for the place that the field asks for, and the field goes on', async () => {
+	recordReading.mockResolvedValue(done(entry('vessel_sample')));
+	const made = bench();
+	await type(made, '31.204');
+	expect(sent()[0]).toMatchObject({ slot: 'vessel', text: '31.204', confirmed: false });
+	expect(made.typed).toBe('');
+	expect(made.entry?.slot).toBe('vessel_sample');
+	expect(queued('run-1')).toEqual([]);
+});
+
+test('without a server readings wait in order, and what is half typed survives', async () => {
+	recordReading.mockResolvedValue({ kind: 'away', title: 'away' });
+	const made = bench();
+	await type(made, '31.204');
+	await type(made, '32.861');
+	made.type('32.1');
+	expect(made.waiting.map((row) => row.text)).toEqual(['31.204', '32.861']);
+	const reloaded = new Bench('run-1', '1');
+	expect(reloaded.queue.map((row) => row.text)).toEqual(['31.204', '32.861']);
+	expect(reloaded.typed).toBe('32.1');
+});
+
+test('a question is about one figure: another one typed is sent by itself, the first is never kept', async () => {
+	recordReading.mockResolvedValueOnce(problem('doubt', 'two decimals?'));
+	const made = bench();
+	await type(made, '40.60');
+	expect(made.doubt?.text).toBe('two decimals?');
+	made.type('48.60');
+	expect(made.doubt).toBeNull();
+	recordReading.mockResolvedValueOnce(problem('doubt', 'two decimals?'));
+	if (made.entry) await made.record(made.entry);
+	recordReading.mockResolvedValueOnce(done(entry('vessel_sample')));
+	await made.confirm();
+	expect(sent().map((row) => [row.text, row.confirmed])).toEqual([
+		['40.60', false],
+		['48.60', false],
+		['48.60', true]
+	]);
+	expect(new Set(sent().map((row) => row.uuid)).size).toBe(3);
+});
+
+test('confirming keeps the very figure that was asked about', async () => {
+	recordReading.mockResolvedValueOnce(problem('doubt', 'two decimals?'));
+	const made = bench();
+	await type(made, '40.60');
+	recordReading.mockResolvedValueOnce(done(entry('vessel_sample')));
+	await made.confirm();
+	expect(sent()[1]).toMatchObject({ text: '40.60', confirmed: true, slot: 'vessel' });
+	expect(made.doubt).toBeNull();
+});
+
+test('a refused reading comes back to the field for its own place, before what waits behind it', async () => {
+	recordReading.mockResolvedValueOnce({ kind: 'away', title: 'away' });
+	const made = bench();
+	await type(made, '31,2o4');
+	recordReading.mockResolvedValueOnce(problem('not-a-number', 'is not a number'));
+	await type(made, '32.861');
+	expect(made.fault).toBe('is not a number');
+	expect(made.typed).toBe('31,2o4');
+	expect(made.entry?.slot).toBe('vessel');
+	recordReading.mockResolvedValue(done());
+	await type(made, '31.204');
+	expect(sent().map((row) => row.text)).toEqual(['31,2o4', '31,2o4', '31.204', '32.861']);
+});
+
+test('a reading can be left out, and what waits behind it goes on', async () => {
+	recordReading.mockResolvedValueOnce(problem('not-a-number', 'is not a number'));
+	const made = bench();
+	await type(made, 'x');
+	await made.leaveOut();
+	expect(made.returned).toBeNull();
+	expect(made.typed).toBe('');
+	expect(queued('run-1')).toEqual([]);
+});
