@@ -10,10 +10,17 @@ from typing import Any
 from uncertainties import ufloat
 
 from claykettle.core.errors import Refusal
-from claykettle.core.judgement import suspects
+from claykettle.core.judgement import replicates, suspects
 from claykettle.core.judgement.constancy import settled_value
 from claykettle.core.judgement.ratios import is_inside, judge_choice, judge_formula, said_of
-from claykettle.core.judgement.replicates import Agreement, Comparison, agreement, judge_replicates, sample_deviation
+from claykettle.core.judgement.replicates import (
+    Agreement,
+    Comparison,
+    agreement,
+    chi_squared_tail,
+    judge_replicates,
+    sample_deviation,
+)
 from claykettle.core.method import Cause, ReadingShifted
 from claykettle.core.methods.hydrate.options import HydrateOptions
 from claykettle.core.methods.registry import method_named
@@ -70,6 +77,10 @@ class Constant(unittest.TestCase):
         self.assertEqual(self.settled(5e-6 + 4.5e-13), "mean")
         self.assertEqual(self.settled(5e-6 + 5.5e-13), "last")
 
+    def test_one_weighing_is_not_constant(self) -> None:
+        options = HydrateOptions.model_validate({"constant_value": "mean"})
+        self.assertEqual(settled_value([0.032], 0.0, options).key, "last")
+
 
 class Replicates(unittest.TestCase):
     def test_trials_agree_down_to_a_probability_of_one_in_twenty(self) -> None:
@@ -95,6 +106,14 @@ class Replicates(unittest.TestCase):
             **{"accepted": None} | more,
         )
         return " ".join(verdict.text for verdict in judge_replicates(found, "x", "ratio", unit("1")))
+
+    def test_trials_that_stand_still_show_no_trend(self) -> None:
+        for values, way in (((1, 2, 3), "rises"), ((3, 2, 1), "falls"), ((1, 1, 2), ""), ((2, 1, 1), ""), ((1, 2), "")):
+            self.assertEqual(replicates._one_way(values), way, values)
+
+    def test_no_scatter_at_all_is_certain(self) -> None:
+        self.assertEqual(chi_squared_tail(0.0, 3), 1.0)
+        self.assertEqual(chi_squared_tail(0.0, 4), 1.0)
 
     def test_degrees_of_freedom_are_counted_as_people_do(self) -> None:
         self.assertIn("for 1 degree of freedom", self.said(1))

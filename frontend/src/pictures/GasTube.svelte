@@ -39,6 +39,17 @@
 	const typedLevel = $derived(moves === 'level' && !Number.isNaN(figure) ? figure : null);
 	const stood = $derived(typedLevel ?? tube.level);
 	const level = $derived(stood ?? 0);
+	/* what is kept is said by the core; of what is only typed the drawing says the same for itself */
+	const text = $derived(moved === null ? tube.held_text : `${moved.toFixed(tube.places)} mL`);
+	const side = $derived(level < 0 ? 'below' : 'above');
+	const stands = $derived(
+		level === 0 ? '' : `, water inside ${Math.abs(level)} mm ${side} that outside`
+	);
+	const said = $derived(
+		moved === null && typedLevel === null
+			? tube.said
+			: `${tube.name}, ${text || `${held.toFixed(tube.places)} mL`} of gas${stands}`
+	);
 	const bath = $derived(
 		Math.min(
 			foot - 8,
@@ -58,7 +69,7 @@
 <figure class="drawing">
 	<figcaption class="quiet">The tube as it stands</figcaption>
 	<div class="space" bind:clientWidth={width} bind:clientHeight={height}>
-		<svg {width} {height} role="img" aria-label={tube.said}>
+		<svg {width} {height} role="img" aria-label={said}>
 			<rect
 				x={left - 70}
 				y={outside}
@@ -95,7 +106,7 @@
 				text-anchor="middle"
 				class="gas"
 			>
-				{moved === null ? tube.held_text : ''}
+				{text}
 			</text>
 			{#if level !== 0}
 				<line x1={left - 30} x2={left - 30} y1={surface} y2={outside} class="column" />

@@ -12,7 +12,8 @@ class Tube:
 
     `counts_down` tells a burette turned over, whose zero is at the open end; `mark` is its last mark, `dead` the volume
     beyond it. What is not known yet is None. `moved_by` tells which reading, while it is typed, moves which of these.
-    `held_text` is the gas in it, `said` the whole in words.
+    `held_text` is the gas in it, `said` the whole in words; `name` and the `places` after the mark of its figures let a
+    drawing say the same of a figure that is still being typed.
     """
 
     counts_down: bool
@@ -25,6 +26,8 @@ class Tube:
     held_text: str
     said: str
     moved_by: Mapping[str, str]
+    name: str
+    places: int
 
 
 @dataclass(frozen=True)

@@ -397,12 +397,16 @@ WORDS = {
 
 # The picture
 
+PLACES = 2
+"""After the mark of a volume in mL: a burette is read to a hundredth."""
+
 
 def drawn(trial: Trial, counts_down: bool) -> gas.GasPicture:
     """The picture of a trial whose page names its lines as the gas methods do."""
     end, level = _shown(trial, "end_volume", 1e6), _shown(trial, "level_difference", 1e3)
     start = _shown(trial, "start_volume", 1e6)
-    held = f"{(start or 0.0) if end is None else end:.2f} mL"
+    held = f"{(start or 0.0) if end is None else end:.{PLACES}f} mL"
+    name = "Burette turned over" if counts_down else "Gas tube"
     tube = gas.Tube(
         counts_down,
         _shown(trial, "mark", 1e6),
@@ -412,14 +416,15 @@ def drawn(trial: Trial, counts_down: bool) -> gas.GasPicture:
         level,
         _shown(trial, "level_difference_start", 1e3),
         held if end or start else "",
-        _said(counts_down, held, level),
+        _said(name, held, level),
         {"volume_end": "end", "level_difference": "level"},
+        name,
+        PLACES,
     )
     return gas.GasPicture(tube, _fall(trial))
 
 
-def _said(counts_down: bool, held: str, level: float | None) -> str:
-    name = "Burette turned over" if counts_down else "Gas tube"
+def _said(name: str, held: str, level: float | None) -> str:
     if level is None:
         return f"{name}, {held} of gas"
     side = "below" if level < 0 else "above"
