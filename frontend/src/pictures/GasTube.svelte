@@ -42,9 +42,7 @@
 	/* what is kept is said by the core; of what is only typed the drawing says the same for itself */
 	const text = $derived(moved === null ? tube.held_text : `${moved.toFixed(tube.places)} mL`);
 	const side = $derived(level < 0 ? 'below' : 'above');
-	const stands = $derived(
-		level === 0 ? '' : `, water inside ${Math.abs(level)} mm ${side} that outside`
-	);
+	const stands = $derived(level === 0 ? '' : `, water inside ${Math.abs(level)} mm ${side} that outside`);
 	const said = $derived(
 		moved === null && typedLevel === null
 			? tube.said

@@ -23,6 +23,23 @@ export type Column = {
 	concentration: string;
 	planned: string;
 };
+/** What the server made of the table. */
+export type Counted = ReagentPlanView;
+
+export const TYPED: { key: keyof Column; title: string; hint: string }[] = [
+	{ key: 'purity', title: 'Purity', hint: '98 %' },
+	{ key: 'density', title: 'Density', hint: '1.08 g/mL' },
+	{ key: 'concentration', title: 'Concentration', hint: '2 mol/L' },
+	{ key: 'planned', title: 'Planned', hint: '2.0 g' }
+];
+export const COUNTED = [
+	['actual', 'Take'],
+	['molar_mass', 'g/mol'],
+	['amount', 'Amount'],
+	['equivalents', 'Equivalents'],
+	['supply', 'Of the need, times']
+] as const;
+
 type Draft = { equation: string; product: string; columns: Column[] };
 
 const fresh = (formula: string, role = 'reactant'): Column => ({
@@ -51,6 +68,8 @@ export class Reagents {
 	#timer: ReturnType<typeof setTimeout> | undefined;
 
 	readonly full = $derived(this.columns.length >= MOST);
+	/** The columns that are sent: those without a substance are not. */
+	readonly sent = $derived(this.columns.filter((row) => row.formula.trim()));
 
 	/** Take up what was typed last on this device, and fetch what the register knows. */
 	async begin(): Promise<void> {
@@ -80,6 +99,18 @@ export class Reagents {
 	/** The message for a field, empty while it is well. */
 	fault(path: string): string {
 		return this.faults.find((row) => row.path === path)?.message ?? '';
+	}
+
+	/** What was counted for a column, by its place among those sent. */
+	answer(column: Column): Counted['table']['columns'][number] | undefined {
+		return this.found?.table.columns[this.sent.indexOf(column)];
+	}
+
+	/** The message for a column's field; one about the column as a whole stands at its substance. */
+	faultOf(column: Column, key: string): string {
+		const place = `options.reagents[${this.sent.indexOf(column)}]`;
+		const paths = key === 'formula' ? [place, `${place}.formula`] : [`${place}.${key}`];
+		return paths.map((path) => this.fault(path)).find(Boolean) ?? '';
 	}
 
 	/** What is wrong and has no field here. */

@@ -18,6 +18,7 @@ from claykettle.service.views.comparison import predictions_of
 from claykettle.service.views.entries import EntryView, entry_views
 from claykettle.service.views.lines import TrialLineView, trial_lines
 from claykettle.service.views.log import ObservationView, ReadingView, observation_view, reading_views
+from claykettle.service.views.shown import trial_shown
 from claykettle.service.views.signatures import SignatureView, signature_views
 from claykettle.service.views.steps import StepView, step_views
 from claykettle.service.visit import Visit
@@ -99,11 +100,9 @@ def run_view(run: StoredRun, now: datetime, label: str | None = None) -> RunView
 
     Raises NotFound for a label that the run does not have.
     """
-    shown = (run.current_trial if label is None else run.trial_named(label)).label
-    evaluation = run.evaluation
-    found = evaluation.trial(shown)
-    trial = found.trial
-    treads, upcoming = stair(trial), entry_views(run, trial, shown)
+    shown, evaluation = trial_shown(run, label), run.evaluation
+    found, trial = shown.found, shown.found.trial
+    treads, upcoming = stair(trial), entry_views(shown)
     options = run.options if isinstance(run.options, SeriesOptions) else None
     return RunView(
         uuid=run.uuid,
@@ -125,7 +124,7 @@ def run_view(run: StoredRun, now: datetime, label: str | None = None) -> RunView
             for kind, row in run.instruments.items()
         },
         now=iso(now),
-        steps=step_views(run, shown),
+        steps=step_views(shown),
         entry=upcoming[0] if upcoming else None,
         upcoming=upcoming,
         observe=run.course.observe,

@@ -6,10 +6,11 @@ from collections.abc import Iterator
 
 from claykettle.core.method import Trial
 from claykettle.core.quantity import unit
-from claykettle.core.run import tread_label
+from claykettle.core.run import reading_definition, tread_label
 from claykettle.core.sheet import ReadingDef
 from claykettle.service.views.base import View
-from claykettle.store.records import StoredReading, StoredRun
+from claykettle.service.views.shown import Shown
+from claykettle.store.records import StoredReading, StoredRun, StoredTrial
 
 UPCOMING = 8
 
@@ -32,15 +33,16 @@ class EntryView(View):
     suggested: str
 
 
-def entry_views(run: StoredRun, trial: Trial, label: str) -> list[EntryView]:
+def entry_views(shown: Shown) -> list[EntryView]:
     """The next readings of a trial in order; the series never ends."""
-    return [_entry(run, trial, label, *place) for place in list(_places(run, trial, label))[:UPCOMING]]
+    return [_entry(shown, *place) for place in list(_places(shown))[:UPCOMING]]
 
 
-def _places(run: StoredRun, trial: Trial, label: str) -> Iterator[tuple[str, int, str | None]]:
+def _places(shown: Shown) -> Iterator[tuple[str, int, str | None]]:
     """Slot, position and step of what the procedure still reads, then of the series in work, weighed on and on."""
     last: dict[str, int] = {}
-    for row in run.steps(label):
+    trial = shown.found.trial
+    for row in shown.steps:
         if row.step.reads and row.state in ("now", "ahead", "missed") and row.position is not None:
             last[row.step.reads] = max(last.get(row.step.reads, 0), row.position)
             yield row.step.reads, row.position, row.key
@@ -50,13 +52,14 @@ def _places(run: StoredRun, trial: Trial, label: str) -> Iterator[tuple[str, int
         yield from ((series, begun + more, None) for more in range(1, UPCOMING))
 
 
-def _entry(run: StoredRun, trial: Trial, label: str, slot: str, position: int, step: str | None) -> EntryView:
-    definition = run.definition(slot)
+def _entry(shown: Shown, slot: str, position: int, step: str | None) -> EntryView:
+    run, trial = shown.run, shown.found.trial
+    definition = reading_definition(run.method, slot, run.options)
     assert definition is not None  # the procedure's slots are checked against the method by a test
     named = trial.sheet.labels.get(slot) or slot_label(definition, slot)
     if definition.series:
         named = f"{named}, {definition.round} {position}"
-    ended = _as_it_ended(run, label, definition)
+    ended = _as_it_ended(shown.before, definition)
     return EntryView(
         slot=slot,
         position=position,
@@ -102,8 +105,9 @@ def _plan_for(run: StoredRun, definition: ReadingDef, slot: str) -> str:
     return f"Planned {sized.name}: {words}" if words else ""
 
 
-def _as_it_ended(run: StoredRun, label: str, definition: ReadingDef) -> tuple[str, StoredReading] | None:
+def _as_it_ended(before: StoredTrial | None, definition: ReadingDef) -> tuple[str, StoredReading] | None:
     """Label of the trial before and what it read where this one goes on."""
-    before = run.trial_before(label) if definition.continues else None
-    row = next((row for row in before.current if row.slot == definition.continues), None) if before else None
-    return (before.label, row) if before is not None and row is not None else None
+    if before is None or not definition.continues:
+        return None
+    row = next((row for row in before.current if row.slot == definition.continues), None)
+    return (before.label, row) if row is not None else None

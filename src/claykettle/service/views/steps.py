@@ -8,7 +8,8 @@ from typing import Literal
 
 from claykettle.core.run import PlannedStep
 from claykettle.service.views.base import View
-from claykettle.store.records import StoredRun, StoredStepEvent, iso
+from claykettle.service.views.shown import Shown
+from claykettle.store.records import StoredStepEvent, iso
 
 
 class TimerView(View):
@@ -52,13 +53,12 @@ class StepView(View):
     waits_in: str
 
 
-def step_views(run: StoredRun, label: str) -> list[StepView]:
+def step_views(shown: Shown) -> list[StepView]:
     """Every step of a trial, in order."""
-    typed = {(row.slot, row.position): row.digits for row in (*run.shared, *run.trial_named(label).current)}
-    events = run.events(label)
+    typed = {(row.slot, row.position): row.digits for row in shown.readings}
     return [
-        _step(row, _timer(row, events), typed.get((row.step.reads or "", row.position or 1)))
-        for row in run.steps(label)
+        _step(row, _timer(row, shown.events), typed.get((row.step.reads or "", row.position or 1)))
+        for row in shown.steps
     ]
 
 

@@ -1,0 +1,40 @@
+<script lang="ts">
+	/* Nothing to type for now: the mass is constant, or every reading is taken. */
+	import type { RunView } from '../api/client';
+
+	let { run, again }: { run: RunView; again?: () => void } = $props();
+
+	const ROUNDS: Record<string, string> = { heating: 'Heat', drying: 'Dry' };
+	const signed = $derived([
+		...new Set(run.signatures.filter((row) => row.later === 0).map((row) => row.name))
+	]);
+</script>
+
+<div class="rest">
+	{#if again}
+		<p>
+			<strong>Constant mass.</strong>
+			<span class="quiet">In doubt? A flat mass does not prove that it is done.</span>
+		</p>
+		<button class="button" onclick={again}>{ROUNDS[run.round] ?? 'Fill'} and weigh once more</button>
+	{:else}
+		<p>
+			<strong>All readings are taken.</strong>
+			{#if signed.length}<br />Signed by {signed.join(' and ')}.{/if}
+		</p>
+		<a class="button" href="/runs/{run.uuid}/log#sign">Sign the record</a>
+	{/if}
+</div>
+
+<style>
+	.rest {
+		display: grid;
+		grid-template-columns: 1fr auto;
+		align-items: center;
+		gap: 0 18px;
+		padding: 12px 16px;
+		border: 2px solid var(--settled);
+		border-radius: 8px;
+		background: var(--raised);
+	}
+</style>
