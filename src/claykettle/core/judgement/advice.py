@@ -7,8 +7,8 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 from typing import Any
 
-from claykettle.core.method import Method, Trial
-from claykettle.core.quantity import figures, reading_variable, spread_variable, standard_uncertainty
+from claykettle.core.method import Method, PlainReadings, Trial
+from claykettle.core.quantity import Number, figures, reading_variable, spread_variable, standard_uncertainty
 from claykettle.core.sheet import SETTLING, SPREAD
 
 FINER, LARGER = 10, 2
@@ -94,19 +94,19 @@ def _half_width(trial: Trial, name: str, half_widths: Mapping[str, Decimal]) -> 
 
 
 def _spread(
-    trial: Trial, plain: Mapping[str, Any], widths: Mapping[str, float], settling: Mapping[str, float], key: str
+    trial: Trial, plain: PlainReadings, widths: Mapping[str, float], settling: Mapping[str, float], key: str
 ) -> float | None:
     """The standard uncertainty of the result with these half-widths, and standard uncertainties of settling."""
 
-    def number(name: str, value: float) -> Any:
+    def number(name: str, value: float) -> Number:
         return reading_variable(value, widths[name], name) if widths[name] > 0 else value
 
-    inputs: dict[str, Any] = {
+    inputs: dict[str, Number] = {
         name: [number(name, one) for one in row] if isinstance(row, list) else number(name, row)
         for name, row in plain.items()
     }
     for name, row in plain.items():
-        if trial.sheet.readings[name].sampled and len(row) > 1:
+        if trial.sheet.readings[name].sampled and isinstance(row, list) and len(row) > 1:
             inputs |= {name: row, name + SPREAD: spread_variable(row, name)}
     for name, spread in settling.items():
         if spread > 0:
@@ -128,7 +128,7 @@ def _larger(
     readings = {name: row for name, row in method.bench.play(shape, more, {}).items() if name in widths}
     if any(_is_off_scale(trial, name, row) for name, row in readings.items()):
         return None
-    given = {name: value for name, value in trial.sheet.given.items() if name in widths}
+    given: PlainReadings = {name: value for name, value in trial.sheet.given.items() if name in widths}
     return _spread(trial, given | readings, widths, settling, key)
 
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from decimal import Decimal
-from typing import Any
 
 from claykettle.core.method import SeriesOptions
 from claykettle.core.quantity import Number, Reading, nominal, plain
@@ -104,6 +103,6 @@ def milligrams(mass_si: Decimal) -> str:
     return f"{plain(number.quantize(Decimal(1)) if number == number.to_integral_value() else number)} mg"
 
 
-def settling_half_width(series: Sequence[Any]) -> float:
+def settling_half_width(series: Sequence[Number]) -> float:
     """What the last heating still changed, in SI: |last − previous|; zero for a series of one."""
     return abs(nominal(series[-1]) - nominal(series[-2])) if len(series) >= 2 else 0.0

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from claykettle.core.method import (
     Cause,
@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from claykettle.core.method import Method
 
 
-Readings = Mapping[str, Any]
+Readings = Mapping[str, float | list[float]]
 
 
 @dataclass(frozen=True)
@@ -68,7 +68,7 @@ def _both(method: Method, shape: Shape, readings: Readings, cause: Cause, dose: 
             return clean, sheet.evaluate(method.bench.play(shape, truth, {fault: dose}))
 
 
-def _changed(readings: Readings, name: str, change: Callable[[float], float]) -> dict[str, Any]:
+def _changed(readings: Readings, name: str, change: Callable[[float], float]) -> dict[str, float | list[float]]:
     changed = dict(readings)
     value = changed.get(name)
     if value is not None:

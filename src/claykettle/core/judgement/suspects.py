@@ -8,9 +8,9 @@ played through the method's own bench model, starting from a truth that gives th
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Literal
 
 from claykettle.core.errors import refuse
 from claykettle.core.judgement.replay import replay as replayed
@@ -19,6 +19,7 @@ from claykettle.core.method import (
     LineReplaced,
     Method,
     OptionReplaced,
+    PlainReadings,
     ReadingScaled,
     ReadingShifted,
     Trial,
@@ -172,18 +173,18 @@ class _Case:
 
     method: Method
     shape: Shape
-    readings: Mapping[str, Any]
+    readings: PlainReadings
     key: str
     measured: float
     expected: float
     spread: float
 
-    def clean(self) -> Any:
+    def clean(self) -> Number:
         """The truth behind the readings, had the result been the expected one."""
         values = self.method.page.build(self.shape).evaluate(self.readings)
         return self.method.bench.expect(self.shape, self.method.bench.truth(self.shape, values), self.expected)
 
-    def result(self, readings: Mapping[str, Any]) -> float | None:
+    def result(self, readings: PlainReadings) -> float | None:
         """The key result of plain readings."""
         kept = {name: row for name, row in readings.items() if not name.endswith(SETTLING)}
         value = self.method.page.build(self.shape).evaluate(kept).get(self.key)
@@ -246,7 +247,7 @@ def _text_of_slip(cause: Cause, shown: Unit, after: float, standing: Standing) -
     return f"{label}: it would make {made}; {ends[standing]}."
 
 
-def _after(case: _Case, cause: Cause, honest: Mapping[str, Any], dose: float) -> float:
+def _after(case: _Case, cause: Cause, honest: PlainReadings, dose: float) -> float:
     """What the cause makes of the expected result."""
     if isinstance(cause.kind, TruthChanged):
         disturbed = case.method.bench.play(case.shape, case.clean(), {cause.kind.fault: dose})
@@ -289,7 +290,7 @@ def _dose(case: _Case, cause: Cause, shift: float) -> float | None:
     return _root(miss, cause.usual * wanted / shift, 1.0 if cause.unit == "%" else math.inf)
 
 
-def _undone(readings: Mapping[str, Any], name: str, change: Callable[[float], float]) -> dict[str, Any]:
+def _undone(readings: PlainReadings, name: str, change: Callable[[float], float]) -> PlainReadings:
     changed = dict(readings)
     value = changed.get(name)
     if value is not None:

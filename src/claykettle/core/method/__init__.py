@@ -49,7 +49,16 @@ from claykettle.core.method.options import (
 )
 from claykettle.core.method.remains import Form, Remain, dissolved, in_solution, solid
 from claykettle.core.method.setting import LIMITS, Setting
-from claykettle.core.method.trial import Formulated, Judgement, Observation, Share, Statement, Trial, Window
+from claykettle.core.method.trial import (
+    Formulated,
+    Judgement,
+    Observation,
+    PlainReadings,
+    Share,
+    Statement,
+    Trial,
+    Window,
+)
 
 __all__ = [
     "FIRST",
@@ -85,6 +94,7 @@ __all__ = [
     "OptionReplaced",
     "Options",
     "OptionsSchema",
+    "PlainReadings",
     "PlannedTable",
     "ReadingScaled",
     "ReadingShifted",

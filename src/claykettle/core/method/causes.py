@@ -52,7 +52,7 @@ class OptionReplaced:
     """The calculation believes another option. No dose."""
 
     option: str
-    value: Any
+    value: object
 
 
 @dataclass(frozen=True)
@@ -67,7 +67,7 @@ Words = Mapping[str, Any]
 """What a file of causes may call by name: conditions on the options, and functions that stand in for lines."""
 
 
-def _always(_: Any) -> bool:
+def _always(_: object) -> bool:
     return True
 
 
@@ -147,7 +147,7 @@ def _rows(package: str, file: str, names: Mapping[str, str]) -> Iterator[_Row]:
         yield from (one for one in shared if not wanted or one.code in wanted)
 
 
-def _put(value: Any, names: Mapping[str, str]) -> Any:
+def _put(value: object, names: Mapping[str, str]) -> object:
     if isinstance(value, dict):
         return {key: _put(one, names) for key, one in value.items()}
     return value.format_map(names) if isinstance(value, str) else value

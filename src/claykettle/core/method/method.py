@@ -10,7 +10,7 @@ from claykettle.core.method.causes import Cause
 from claykettle.core.method.options import Options
 from claykettle.core.method.remains import Remain
 from claykettle.core.method.setting import Setting
-from claykettle.core.method.trial import Judgement, Trial
+from claykettle.core.method.trial import Judgement, PlainReadings, Trial
 from claykettle.core.pictures.pictures import Pictures
 from claykettle.core.quantity import Number
 from claykettle.core.sheet import Page, ReadingDef, Shape, Values, Worksheet
@@ -30,15 +30,15 @@ Draw = Callable[[float, float], float]
 """Draws a figure between two others."""
 
 
-def _never(_: Any) -> bool:
+def _never(_: object) -> bool:
     return False
 
 
-def _nothing_accepted(_: Any) -> float | None:
+def _nothing_accepted(_: object) -> float | None:
     return None
 
 
-def _nothing_matched(options: Any, values: Values) -> float | None:
+def _nothing_matched(options: object, values: Values) -> float | None:
     return None
 
 
@@ -46,11 +46,11 @@ def _no_pictures(_: Trial) -> Pictures:
     return Pictures()
 
 
-def _no_groups(_: Any) -> Mapping[str, Mapping[str, str]]:
+def _no_groups(_: object) -> Mapping[str, Mapping[str, str]]:
     return {}
 
 
-def _nothing_over_trials(options: Any, trials: Sequence[Trial]) -> Iterator[Verdict]:
+def _nothing_over_trials(options: object, trials: Sequence[Trial]) -> Iterator[Verdict]:
     return iter(())
 
 
@@ -74,7 +74,7 @@ class Calibration:
     options: Mapping[str, str]
 
 
-def _nothing_else(_: Any) -> Mapping[str, float]:
+def _nothing_else(_: object) -> Mapping[str, float]:
     return {}
 
 
@@ -149,7 +149,7 @@ class Judging(Generic[Chosen]):
 class Bench(Generic[Chosen, Matter]):
     """The forward model: what honest instruments show of the matter, what can go wrong with it, and samples of both."""
 
-    play: Callable[[Shape, Matter, Mapping[str, float]], dict[str, Any]]
+    play: Callable[[Shape, Matter, Mapping[str, float]], PlainReadings]
     """The readings (SI) that honest instruments show of a truth with these faults."""
     truth: Callable[[Shape, Values], Matter]
     """What the values speak of, were nothing wrong with them."""

@@ -17,6 +17,7 @@ from pydantic import (
     BeforeValidator,
     ConfigDict,
     Field,
+    JsonValue,
     PlainSerializer,
     PlainValidator,
     WithJsonSchema,
@@ -30,11 +31,11 @@ from claykettle.core.chemistry.formula import Formula, parse_formula
 from claykettle.core.errors import Refusal
 from claykettle.core.quantity import Quantity, Reading, bears_unit, digits_of, parse_half_width, parse_reading, units_of
 
-FIRST: dict[str, Any] = {"first": True}
+FIRST: dict[str, JsonValue] = {"first": True}
 """What an option's schema bears where the form for a new run asks it of every run."""
 
 
-def in_words(choices: Mapping[str, str]) -> dict[str, Any]:
+def in_words(choices: Mapping[str, str]) -> dict[str, JsonValue]:
     """What the schema of a choice bears so that the form shows words in place of the run file's keys."""
     return {"words": dict(choices)}
 
@@ -56,7 +57,7 @@ class Options(BaseModel):
 
     @model_validator(mode="before")
     @classmethod
-    def _tuples(cls, value: Any) -> Any:
+    def _tuples(cls, value: object) -> object:
         if not isinstance(value, Mapping):
             return value
         return {name: tuple(row) if isinstance(row, list) else row for name, row in value.items()}
@@ -174,7 +175,7 @@ def _with_band(text: str) -> Any:
     return {"text": own, "half_width": width}
 
 
-def _written(quantity: Quantity) -> Any:
+def _written(quantity: Quantity) -> object:
     reading = quantity.reading
     if quantity.half_width is None:
         return reading.text
@@ -182,7 +183,7 @@ def _written(quantity: Quantity) -> Any:
     return {"text": reading.text, "half_width": f"{width.normalize():f} {reading.unit.symbol}"}
 
 
-def _either(dimension: str) -> dict[str, Any]:
+def _either(dimension: str) -> dict[str, object]:
     """The JSON Schema of a given quantity."""
     example = f"1 {units_of(dimension)[0]}"
     written = {"type": "string", "examples": [example]}

@@ -5,14 +5,17 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from decimal import Decimal
-from typing import Any
 
 from claykettle.core.quantity import Reading, nominal
-from claykettle.core.sheet import Values, Worksheet
+from claykettle.core.sheet import Options, Values, Worksheet
 from claykettle.core.verdict import Candidate, Verdict
 
-TypedReadings = Mapping[str, Any]
+TypedReadings = Mapping[str, Reading | tuple[Reading, ...]]
 """Readings by name as typed: a Reading, or a tuple of them for a series."""
+
+
+PlainReadings = dict[str, float | list[float]]
+"""Readings by name as plain numbers in SI, a list for a series: what a bench model shows and a replay starts from."""
 
 
 @dataclass(frozen=True)
@@ -55,7 +58,7 @@ class Trial:
     own_widths: Mapping[str, Decimal] = field(default_factory=dict)
 
     @property
-    def options(self) -> Any:
+    def options(self) -> Options:
         """The method's options."""
         return self.sheet.shape.options
 
@@ -83,7 +86,7 @@ class Trial:
         return begun[-1] if begun else next(iter(names), None)
 
     @property
-    def plain(self) -> dict[str, Any]:
+    def plain(self) -> PlainReadings:
         """The readings as plain SI numbers, lists for series: what a replay starts from."""
         return {
             name: [float(one.si) for one in row] if isinstance(row, tuple) else float(row.si)

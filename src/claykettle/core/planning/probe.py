@@ -7,11 +7,11 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from decimal import Decimal
 from functools import cached_property
-from typing import Any
 
 from claykettle.core.judgement.limits import limiting_sentence
-from claykettle.core.method import Foresight, Method, Options, Setting, Share
+from claykettle.core.method import Foresight, Method, Options, PlainReadings, Setting, Share
 from claykettle.core.quantity import (
+    Number,
     Unit,
     figures,
     nominal,
@@ -75,7 +75,7 @@ class Probe:
         """The largest amount that is thought of."""
         return MOST_KG if self.unit.dimension == "mass" else MOST_M3
 
-    def readings(self, amount: float) -> dict[str, Any]:
+    def readings(self, amount: float) -> PlainReadings:
         """What the instruments would show, in SI, in the order of the worksheet. Raises Refusal `plan-open`."""
         truth = self.foresight.truth(self.options, amount, self.setting)
         shown = self.method.bench.play(self.shape, truth, {})
@@ -91,16 +91,16 @@ class Probe:
         """Of the instrument that takes this reading, in SI; 0 where none is known."""
         return float(self.instruments.half_widths.get(row.instrument, Decimal(0)))
 
-    def key_number(self, amount: float) -> Any:
+    def key_number(self, amount: float) -> Number:
         """The key result with its uncertainty, None where it cannot be had."""
-        inputs: dict[str, Any] = {}
+        inputs: dict[str, Number] = {}
         for name, row in self.sheet.readings.items():
             given = row.given(self.options) if row.given is not None else None
             if given is not None and given.half_width is not None:
                 inputs[name] = reading_variable(given.si, float(given.half_width), name)
         for name, value in self.readings(amount).items():
             row = self.sheet.readings[name]
-            if row.sampled:
+            if row.sampled and isinstance(value, list):
                 inputs |= {name: value, name + SPREAD: spread_variable(value, name)}
                 continue
             # a plan counts on a last round that changes nothing more
@@ -109,7 +109,7 @@ class Probe:
             inputs[name] = numbers if isinstance(value, list) else numbers[0]
         return self.sheet.evaluate(inputs).get(self.method.key_on(self.sheet))
 
-    def _variable(self, row: ReadingDef, value: float) -> Any:
+    def _variable(self, row: ReadingDef, value: float) -> Number:
         half_width = self.half_width(row)
         return reading_variable(value, half_width, row.name) if half_width else value
 
@@ -141,6 +141,6 @@ class Probe:
         return f"{plain(round_to_place(number, min(place, 0)))} {shown.shown}"
 
 
-def last(value: Any) -> float:
+def last(value: float | list[float]) -> float:
     """A reading, or the last of a series."""
     return float(value[-1] if isinstance(value, list) else value)

@@ -216,7 +216,7 @@ def _statements(probe: Probe, amount: float) -> Iterator[Statement]:
     for name in probe.foresight.measured:
         if name in readings:
             row = probe.sheet.readings[name]
-            made = f"{probe.figure(row, readings[name])} make {probe.shown(amount)}."
+            made = f"{probe.figure(row, last(readings[name]))} make {probe.shown(amount)}."
             yield Statement(row.label[:1].upper() + row.label[1:], made)
     for name, row in probe.sheet.readings.items():
         most = row.most(probe.options) if row.most is not None else None

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
-from typing import Any
 
 from claykettle.core.chemistry.equation import Equation
 from claykettle.core.chemistry.formula import Formula, parse_formula
@@ -110,7 +109,7 @@ def formulas_of(options: Options) -> tuple[Formula, ...]:
     return tuple(found.values())
 
 
-def _named(value: Any) -> Iterator[Formula]:
+def _named(value: object) -> Iterator[Formula]:
     if isinstance(value, Formula):
         yield value
     elif isinstance(value, Equation):

@@ -6,7 +6,6 @@ import math
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import Any
 
 from claykettle.core.judgement.constancy import settling_half_width
 from claykettle.core.judgement.next_heating import judge_next_heating
@@ -163,7 +162,7 @@ def figures_of(run: Run) -> list[list[Figure]]:
     ]
 
 
-def _common(run: Run, shared: _Variables) -> dict[str, dict[str, Any]]:
+def _common(run: Run, shared: _Variables) -> dict[str, dict[str, Number]]:
     return {name: shared.of(name, entries) for name, entries in run.shared.items()}
 
 
@@ -174,7 +173,7 @@ class _Variables:
         self.run = run
         self.assumed: dict[str, Reading] = {}
 
-    def of(self, name: str, entries: tuple[Entry, ...]) -> dict[str, Any]:
+    def of(self, name: str, entries: tuple[Entry, ...]) -> dict[str, Number]:
         """The inputs of the worksheet that these entries give: the reading, and a series' settling."""
         reading = _definition(self.run, name)
         if reading.sampled and len(entries) > 1:
@@ -207,13 +206,13 @@ def _definition(run: Run, name: str) -> ReadingDef:
 
 
 def _valued(
-    run: Run, record: TrialRecord, common: dict[str, dict[str, Any]], variables: _Variables, index: int
+    run: Run, record: TrialRecord, common: dict[str, dict[str, Number]], variables: _Variables, index: int
 ) -> Trial:
     """The trial with the numbers of its worksheet, not yet judged."""
     entries = {**run.shared, **record.entries}
     path = f"trials[{index}].readings"
     sheet = run.method.page.build(shape_of(run.method, run.options, frozenset(entries), path))
-    inputs: dict[str, Any] = {}
+    inputs: dict[str, Number] = {}
     for name, rows in entries.items():
         inputs |= common[name] if name in common and name not in record.entries else variables.of(name, rows)
     given = {name: row.given(run.options) for name, row in sheet.readings.items() if row.given is not None}
@@ -230,7 +229,7 @@ def _given(name: str, quantity: Quantity) -> Number:
     return value if quantity.half_width is None else reading_variable(value, float(quantity.half_width), name)
 
 
-def _trial(run: Run, record: TrialRecord, common: dict[str, dict[str, Any]], index: int) -> TrialEvaluation:
+def _trial(run: Run, record: TrialRecord, common: dict[str, dict[str, Number]], index: int) -> TrialEvaluation:
     variables = _Variables(run)
     trial = _valued(run, record, common, variables, index)
     judgement = run.method.judging.judge(trial)
@@ -271,8 +270,8 @@ def _groups(run: Run, trial: Trial) -> dict[str, dict[str, Result]]:
     return {name: rows for name, rows in found.items() if rows}
 
 
-def _typed(sheet: Worksheet, entries: Mapping[str, tuple[Entry, ...]]) -> dict[str, Any]:
-    typed: dict[str, Any] = {}
+def _typed(sheet: Worksheet, entries: Mapping[str, tuple[Entry, ...]]) -> dict[str, Reading | tuple[Reading, ...]]:
+    typed: dict[str, Reading | tuple[Reading, ...]] = {}
     for name, rows in entries.items():
         definition = sheet.readings.get(name)
         series = definition is not None and definition.series

@@ -109,7 +109,7 @@ class LineDef:
     label: str
     unit: str
     rule: str | Mapping[str, str] | Callable[[Options], str | Mapping[str, str]]
-    function: Callable[..., Any]
+    function: Callable[..., Number]
     kind: Kind = "line"
     positive: bool = False
     when: Guard = always

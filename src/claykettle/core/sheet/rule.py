@@ -15,12 +15,11 @@ import re
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
-from typing import Any
 
 from claykettle.core.errors import WorksheetError
-from claykettle.core.quantity import unit
+from claykettle.core.quantity import Number, unit
 
-SERIES_WORDS: Mapping[str, Callable[[Sequence[Any]], Any]] = {
+SERIES_WORDS: Mapping[str, Callable[[Sequence[Number]], Number]] = {
     "last of": lambda series: series[-1],
     "mean of the last two of": lambda series: (series[-2] + series[-1]) / 2,
     "lowest of": min,
@@ -31,7 +30,7 @@ _RULE_UNITS = ("J/(mol K)", "m/s2", "kPa", "K", "g/mol", "L/mol", "%", "mL", "g"
 _NUMBER = re.compile(r"\d+(?:\.\d+)?")
 
 
-def _deviation(series: Sequence[Any]) -> Any:
+def _deviation(series: Sequence[Number]) -> Number:
     """s = √(Σ(x − x̄)²/(n − 1)); zero for a single one."""
     mean = sum(series[1:], series[0]) / len(series)
     squares = [(one - mean) ** 2 for one in series]
@@ -75,7 +74,7 @@ def _token(rule: str, at: int, labels: Sequence[str]) -> Token | None:
     return Token("sign", rule[at]) if rule[at] in "+−×/()" else None
 
 
-def compute(rule: str, values: Mapping[str, Any]) -> Any:
+def compute(rule: str, values: Mapping[str, Number]) -> Number:
     """The value of a rule in SI from the values of the labels, for the test that rules tell the truth."""
     reader = _Computer(list(tokens(rule, tuple(values))), values)
     result = reader.rule()
@@ -85,29 +84,29 @@ def compute(rule: str, values: Mapping[str, Any]) -> Any:
 
 
 class _Computer:
-    def __init__(self, pieces: list[Token], values: Mapping[str, Any]):
+    def __init__(self, pieces: list[Token], values: Mapping[str, Number]):
         self.rest = pieces
         self.values = values
 
-    def rule(self) -> Any:
+    def rule(self) -> Number:
         total = self.term()
         while sign := self.take("+", "−"):
             total = total + self.term() if sign == "+" else total - self.term()
         return total
 
-    def term(self) -> Any:
+    def term(self) -> Number:
         product = self.factor()
         while sign := self.take("×", "/"):
             product = product * self.factor() if sign == "×" else product / self.factor()
         return product
 
-    def factor(self) -> Any:
+    def factor(self) -> Number:
         value = self.atom()
         if self.rest and self.rest[0].kind == "unit":
             return value * float(unit(self.rest.pop(0).text).factor)
         return value
 
-    def atom(self) -> Any:
+    def atom(self) -> Number:
         if self.take("("):
             value = self.rule()
             if not self.take(")"):

@@ -11,11 +11,10 @@ import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property
-from typing import Any
 
 from uncertainties import wrap
 
-from claykettle.core.quantity import Unit, intermediate, nominal, variances
+from claykettle.core.quantity import Number, Unit, intermediate, nominal, variances
 from claykettle.core.sheet import rule as rules
 from claykettle.core.sheet.definitions import LineDef, Pick, ReadingDef, Shape, beside
 
@@ -24,16 +23,16 @@ from claykettle.core.sheet.definitions import LineDef, Pick, ReadingDef, Shape, 
 class Values:
     """What came out: a number a name, the decisions taken, and for every other line what it lacks."""
 
-    numbers: Mapping[str, Any]
+    numbers: Mapping[str, Number]
     picks: Mapping[str, str] = field(default_factory=dict)
     lacking: Mapping[str, str] = field(default_factory=dict)
     _variances: dict[str, dict[str, float]] = field(default_factory=dict, compare=False, repr=False)
     _spreads: dict[str, float] = field(default_factory=dict, compare=False, repr=False)
 
-    def __getitem__(self, name: str) -> Any:
+    def __getitem__(self, name: str) -> Number:
         return self.numbers[name]
 
-    def get(self, name: str) -> Any:
+    def get(self, name: str) -> Number:
         """The number of a name, or None while it cannot be had."""
         return self.numbers.get(name)
 
@@ -102,10 +101,10 @@ class Worksheet:
 
     def evaluate(
         self,
-        inputs: Mapping[str, Any],
-        overrides: Mapping[str, Any] | None = None,
-        functions: Mapping[str, Callable[..., Any]] | None = None,
-        call: Callable[[LineDef, dict[str, Any]], Any] | None = None,
+        inputs: Mapping[str, Number],
+        overrides: Mapping[str, Number] | None = None,
+        functions: Mapping[str, Callable[..., Number]] | None = None,
+        call: Callable[[LineDef, dict[str, Number]], Number] | None = None,
     ) -> Values:
         """All lines that can be had from `inputs` (SI numbers of any one kind, lists for series).
 
@@ -148,13 +147,13 @@ class _Evaluation:
     def __init__(
         self,
         sheet: Worksheet,
-        inputs: Mapping[str, Any],
-        overrides: Mapping[str, Any],
-        functions: Mapping[str, Callable[..., Any]],
-        call: Callable[[LineDef, dict[str, Any]], Any],
+        inputs: Mapping[str, Number],
+        overrides: Mapping[str, Number],
+        functions: Mapping[str, Callable[..., Number]],
+        call: Callable[[LineDef, dict[str, Number]], Number],
     ):
         self.sheet, self.inputs, self.overrides, self.functions, self.call = sheet, inputs, overrides, functions, call
-        self.numbers: dict[str, Any] = {"options": sheet.shape.options}
+        self.numbers: dict[str, Number] = {"options": sheet.shape.options}
         self.picks: dict[str, str] = {}
         self.lacking: dict[str, str] = {}
         self.barred: dict[str, str] = {}
@@ -199,7 +198,7 @@ class _Evaluation:
             self.barred[line.name] = f"impossible:{line.name}"
 
 
-def _call(line: LineDef, arguments: dict[str, Any]) -> Any:
+def _call(line: LineDef, arguments: dict[str, Number]) -> Number:
     """Call a line with floats or numbers that carry uncertainty; a table gets plain floats and its derivative."""
     if line.kind != "table":
         return line.function(**arguments)

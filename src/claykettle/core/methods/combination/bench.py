@@ -4,11 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from typing import Any
 
 from claykettle.core.chemistry.elements import atomic_weight
 from claykettle.core.errors import refuse
-from claykettle.core.method import Setting
+from claykettle.core.method import PlainReadings, Setting
 from claykettle.core.methods.combination.options import CombinationOptions
 from claykettle.core.methods.combination.page import crucible
 from claykettle.core.quantity import nominal
@@ -74,7 +73,7 @@ def foresee(options: CombinationOptions, sample: float, setting: Setting) -> Com
 NITROGEN = float(atomic_weight("N")) / 1000
 
 
-def play(shape: Shape, truth: CombinationTruth, faults: Mapping[str, float]) -> dict[str, Any]:
+def play(shape: Shape, truth: CombinationTruth, faults: Mapping[str, float]) -> PlainReadings:
     """The readings in kg that an honest balance shows of this truth.
 
     Faults: `unreacted` (fraction of the element that took nothing up), `nitride` (fraction that took up nitrogen in

@@ -4,11 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from typing import Any
 
 from claykettle.core.chemistry.formula import Formula
 from claykettle.core.errors import refuse
-from claykettle.core.method import Setting
+from claykettle.core.method import PlainReadings, Setting
 from claykettle.core.methods.composition.options import WATER, CompositionOptions
 from claykettle.core.methods.composition.page import collected_metal, crucible, metal_atoms
 from claykettle.core.quantity import nominal
@@ -58,7 +57,7 @@ def matched_result(options: CompositionOptions, values: Values) -> float | None:
     return None if found is None else float(round(nominal(found)))
 
 
-def play(shape: Shape, truth: CompositionTruth, faults: Mapping[str, float]) -> dict[str, Any]:
+def play(shape: Shape, truth: CompositionTruth, faults: Mapping[str, float]) -> PlainReadings:
     """The readings in kg that an honest balance shows of this truth.
 
     Faults: `water_left` (fraction of the water that heating leaves), `oxidised` (fraction of its mass that the metal

@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 import heapq
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
 from itertools import product
 from math import gcd
-from typing import Any
 
 from claykettle.core.chemistry.charges import common_charges
 from claykettle.core.chemistry.formula import parse_formula
@@ -103,6 +102,6 @@ def _too_much_metal(trial: Trial) -> Iterator[Verdict]:
     yield Verdict("out-of-order", "stop", collecting.SERIES, text)
 
 
-def seen(trial: Trial, tags: Any) -> Iterator[Verdict]:
+def seen(trial: Trial, tags: Sequence[str]) -> Iterator[Verdict]:
     """What the wash test showed."""
     return collecting.judge_washing(tags)

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from typing import Any
 
+from claykettle.core.method import PlainReadings
 from claykettle.core.quantity import nominal
 from claykettle.core.sheet import Shape, Values
 
@@ -36,7 +36,7 @@ SCATTER = (0.9, 1.1, 0.8, 1.2, 0.95, 1.05)
 COOLING_S = 1800.0
 
 
-def play(shape: Shape, truth: CrystalGrowthTruth, faults: Mapping[str, float]) -> dict[str, Any]:
+def play(shape: Shape, truth: CrystalGrowthTruth, faults: Mapping[str, float]) -> PlainReadings:
     """The readings in m³, m and s that honest instruments show of this truth.
 
     Faults: `disturbed` (fraction by which the first portion's crystals stayed smaller), `largest_only` (so much above
@@ -44,7 +44,7 @@ def play(shape: Shape, truth: CrystalGrowthTruth, faults: Mapping[str, float]) -
     """
     first = truth.first * (1 - faults.get("disturbed", 0.0)) * (1 + faults.get("largest_only", 0.0))
     others = truth.others * (1 + faults.get("others_slow", 0.0))
-    readings: dict[str, Any] = {}
+    readings: PlainReadings = {}
     for number in shape.options.numbers:
         readings[f"volume_{number}"] = truth.volume
         readings[f"lengths_{number}"] = [(first if number == 1 else others) * part for part in SCATTER]

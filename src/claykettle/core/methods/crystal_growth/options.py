@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any
+from typing import Annotated
 
 from pydantic import Field, model_validator
 
@@ -25,7 +25,7 @@ class Portion(Options):
 
     @model_validator(mode="before")
     @classmethod
-    def _from_text(cls, value: Any) -> Any:
+    def _from_text(cls, value: object) -> object:
         if not isinstance(value, str):
             return value
         label, _, cooling = value.partition(":")

@@ -4,9 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from typing import Any
 
-from claykettle.core.method import Setting
+from claykettle.core.method import PlainReadings, Setting
 from claykettle.core.methods.decomposition.options import DecompositionOptions
 from claykettle.core.methods.decomposition.page import crucible, residue_fraction
 from claykettle.core.quantity import nominal
@@ -44,7 +43,7 @@ def matched_result(options: DecompositionOptions, values: Values) -> float | Non
     return None if fraction is None else nominal(fraction)
 
 
-def play(shape: Shape, truth: DecompositionTruth, faults: Mapping[str, float]) -> dict[str, Any]:
+def play(shape: Shape, truth: DecompositionTruth, faults: Mapping[str, float]) -> PlainReadings:
     """The readings in kg that an honest balance shows of this truth.
 
     Faults: `undecomposed` (fraction of the sample that heating left as it was), `damp` (fraction of the sample's mass

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from claykettle.core.chemistry.equation import Equation, Species
 from claykettle.core.judgement.constancy import DECOMPOSING
 from claykettle.core.methods.decomposition.options import DecompositionOptions, leaves, stays
@@ -42,7 +40,7 @@ def residue_percent(residue_mass: Number, sample_mass: Number) -> Number:
     return residue_mass / sample_mass
 
 
-def nearest(fraction: Any, options: DecompositionOptions) -> int:
+def nearest(fraction: Number, options: DecompositionOptions) -> int:
     """Index of the equation whose residue lies nearest to the fraction left."""
     left = nominal(fraction)
     return min(range(len(options.equations)), key=lambda i: abs(residue_fraction(options.equations[i]) - left))

@@ -4,9 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from typing import Any
 
-from claykettle.core.method import Setting
+from claykettle.core.method import PlainReadings, Setting
 from claykettle.core.methods.gas_by_mass_loss.judge import accepted_result
 from claykettle.core.methods.gas_by_mass_loss.options import MassLossOptions
 from claykettle.core.methods.gas_by_mass_loss.page import net, page, per_gas
@@ -57,7 +56,7 @@ def foresee(options: MassLossOptions, sample: float, setting: Setting) -> MassLo
 DISH = 0.0052
 
 
-def play(shape: Shape, truth: MassLossTruth, faults: Mapping[str, float]) -> dict[str, Any]:
+def play(shape: Shape, truth: MassLossTruth, faults: Mapping[str, float]) -> PlainReadings:
     """The readings in kg that an honest balance shows of this truth.
 
     Faults: `still_dissolved` (mol of gas left in the liquid and not counted), `early` (fraction of the gas still to
@@ -71,7 +70,7 @@ def play(shape: Shape, truth: MassLossTruth, faults: Mapping[str, float]) -> dic
     headspace = lines.get("headspace_mass") or 0.0
     free = (whole - nominal(dissolved) - faults.get("still_dissolved", 0.0)) * (1 - faults.get("early", 0.0))
     lost = free * options.gas.molar_mass - nominal(headspace)
-    readings: dict[str, Any] = {
+    readings: PlainReadings = {
         "vessel_before": truth.vessel,
         "vessel_after": truth.vessel + truth.sample - crumbs - lost,
     }

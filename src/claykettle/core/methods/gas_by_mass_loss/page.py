@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from claykettle.core.chemistry.conditions import ATMOSPHERE, air_density
 from claykettle.core.chemistry.equation import Equation
 from claykettle.core.chemistry.formula import Formula
@@ -221,7 +219,7 @@ def mole_ratio(sample_amount: Number, gas_amount: Number) -> Number:
     return sample_amount / gas_amount
 
 
-def nearest(ratio: Any, options: MassLossOptions) -> int:
+def nearest(ratio: Number, options: MassLossOptions) -> int:
     """Index of the equation whose ratio lies nearest to the one found."""
     found = nominal(ratio)
     return min(range(len(options.equations)), key=lambda i: abs(per_gas(options.equations[i], options.gas) - found))

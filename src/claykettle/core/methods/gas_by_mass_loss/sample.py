@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from itertools import product
-from typing import Any
 
 from claykettle.core.method import Draw
 from claykettle.core.methods.gas_by_mass_loss.bench import MassLossTruth
@@ -19,13 +18,13 @@ def shapes() -> Iterator[Shape]:
         "2 NaHCO3(s) -> Na2CO3(s) + H2O(l) + CO2(g)",
         "NaHCO3(s) + HCl(aq) -> NaCl(aq) + H2O(l) + CO2(g)",
     )
-    kept: Sequence[dict[str, Any] | None] = (
+    kept: Sequence[dict[str, object] | None] = (
         None,
         {"amount": {"text": "1.5 mmol", "half_width": "0.2 mmol"}},
         {"volume": "50 mL", "temperature": "22 degC"},
         {"volume": "50 mL"},
     )
-    claims: Sequence[dict[str, Any] | None] = (None, {"mass": "0.50 g", "per": "tablet"}, {"percent": "97 %"})
+    claims: Sequence[dict[str, object] | None] = (None, {"mass": "0.50 g", "per": "tablet"}, {"percent": "97 %"})
     alone = frozenset({"sample"})
     forms = ((frozenset[str](), frozenset[str]()), (alone, frozenset[str]()), (alone, alone))
     # the equations and the headspace touch no line that the form, the dissolved gas or the claim do: they take turns

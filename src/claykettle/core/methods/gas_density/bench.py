@@ -4,13 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from typing import Any
 
 from claykettle.core.chemistry.conditions import GAS_CONSTANT
 from claykettle.core.chemistry.conditions import air_density as density_of_air
 from claykettle.core.chemistry.conditions import water_density as density_of_water
 from claykettle.core.errors import refuse
-from claykettle.core.method import Setting
+from claykettle.core.method import PlainReadings, Setting
 from claykettle.core.methods.gas_density.options import GasDensityOptions
 from claykettle.core.quantity import Number, nominal
 from claykettle.core.sheet import Shape, Values
@@ -58,7 +57,7 @@ def matched_result(options: GasDensityOptions, values: Values) -> float | None:
 WATER_MOLAR_MASS = 0.018015
 
 
-def play(shape: Shape, truth: GasDensityTruth, faults: Mapping[str, float]) -> dict[str, Any]:
+def play(shape: Shape, truth: GasDensityTruth, faults: Mapping[str, float]) -> PlainReadings:
     """The readings that honest instruments show of this truth; the flask is weighed in air, full of it.
 
     Faults: `air_left` (fraction of the flask that stayed air), `vapour` (fraction of the gas that was water vapour),
@@ -71,7 +70,7 @@ def play(shape: Shape, truth: GasDensityTruth, faults: Mapping[str, float]) -> d
     left = faults.get("air_left", 0.0)
     full = truth.flask + gas * (1 - left) + air * left
     water = density_of_water(truth.temperature) * truth.volume
-    readings: dict[str, Any] = {
+    readings: PlainReadings = {
         "flask_air": truth.flask + air + faults.get("wet", 0.0),
         "flask_gas": [full, full],
         "flask_water": truth.flask + water,

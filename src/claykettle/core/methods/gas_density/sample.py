@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from itertools import product
-from typing import Any
 
 from claykettle.core.method import Draw
 from claykettle.core.methods.gas_density.bench import GasDensityTruth
@@ -14,7 +13,7 @@ from claykettle.core.sheet import Shape
 
 def shapes() -> Iterator[Shape]:
     """Every form the page can take, for the check at import and for the tests."""
-    places: Sequence[dict[str, Any]] = ({}, {"barometer": "sea_level", "elevation": "520 m"})
+    places: Sequence[dict[str, object]] = ({}, {"barometer": "sea_level", "elevation": "520 m"})
     for gas, place, taken, value in product((None, "Ar"), places, ((), ("humidity",)), ("last", "mean", "lowest")):
         options = GasDensityOptions.model_validate({"gas": gas, "constant_value": value} | place)
         yield Shape(options, taken=frozenset(taken))

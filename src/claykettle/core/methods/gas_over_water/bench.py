@@ -5,13 +5,12 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from math import prod
-from typing import Any
 
 from claykettle.core.chemistry.conditions import GAS_CONSTANT, ZERO_CELSIUS, vapour_pressure_pa
 from claykettle.core.chemistry.conditions import water_density as density_of_water
 from claykettle.core.chemistry.gases import known_gas
 from claykettle.core.errors import refuse
-from claykettle.core.method import Setting, known
+from claykettle.core.method import PlainReadings, Setting, known
 from claykettle.core.methods.gas_over_water.options import GasOverWaterOptions
 from claykettle.core.methods.parts import tube
 from claykettle.core.methods.parts.tube import TubeSetting, inverted, is_burette
@@ -68,7 +67,7 @@ def matched_result(options: GasOverWaterOptions, values: Values) -> float | None
     return None
 
 
-def play(shape: Shape, truth: GasOverWaterTruth, faults: Mapping[str, float]) -> dict[str, Any]:
+def play(shape: Shape, truth: GasOverWaterTruth, faults: Mapping[str, float]) -> PlainReadings:
     """The readings that honest instruments show of this truth.
 
     Faults: `leak` and `unreacted` (fraction of the gas that is lost, of the reagent that is left), `skin` (fraction of
@@ -86,19 +85,19 @@ def play(shape: Shape, truth: GasOverWaterTruth, faults: Mapping[str, float]) ->
         start_dry = truth.pressure - vapour_pressure_pa(at_start) - weight * (setting.level_start or 0.0)
         held = start_dry * known(setting.start) / at_start
     end = (gas * GAS_CONSTANT + held) * t / dry + faults.get("air", 0.0)
-    readings: dict[str, Any] = {
+    readings: PlainReadings = {
         "volume_end": tube.on_scale(options, end, setting.dead),
         "temperature": t,
         "barometer": options.at_sea_level(truth.pressure),
     }
-    optional = {
+    optional: dict[str, float | None] = {
         "volume_start": tube.on_scale(options, setting.start or 0.0, setting.dead),
         "temperature_start": setting.start_kelvin,
         "level_difference": setting.level,
         "level_difference_start": setting.level_start,
     }
-    readings |= {name: value for name, value in optional.items() if name in shape.taken}
-    if inverted(shape):
+    readings |= {name: value for name, value in optional.items() if name in shape.taken and value is not None}
+    if inverted(shape) and setting.dead is not None:
         readings["dead_volume"] = setting.dead
     return readings | _sample(shape, truth.sample)
 

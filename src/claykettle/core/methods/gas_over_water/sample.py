@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import Any
 
 from claykettle.core.method import Draw
 from claykettle.core.methods.gas_over_water.bench import GasOverWaterTruth
@@ -14,7 +13,7 @@ from claykettle.core.sheet import Shape
 
 def shapes() -> Iterator[Shape]:
     """Every kind of form the page can take, for the check at import and for the tests."""
-    zinc: dict[str, Any] = {"reagent": "Zn", "equation": "Zn(s) + 2 HCl(aq) -> ZnCl2(aq) + H2(g)"}
+    zinc: dict[str, object] = {"reagent": "Zn", "equation": "Zn(s) + 2 HCl(aq) -> ZnCl2(aq) + H2(g)"}
     peroxide = {"reagent": "H2O2", "equation": "2 H2O2(aq) -> 2 H2O(l) + O2(g)", "gas": "O2", "density": "1.11 g/mL"}
     burette = {"tube": {"reading": "inverted_burette", "mark": "50 mL"}}
     corrected = {"meniscus_correction": "0.2 mL"}

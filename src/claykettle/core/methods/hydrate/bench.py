@@ -4,10 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from typing import Any
 
 from claykettle.core.errors import refuse
-from claykettle.core.method import Setting
+from claykettle.core.method import PlainReadings, Setting
 from claykettle.core.methods.hydrate.judge import water_fraction
 from claykettle.core.methods.hydrate.options import WATER, HydrateOptions
 from claykettle.core.methods.hydrate.page import crucible
@@ -52,7 +51,7 @@ def matched_result(options: HydrateOptions, values: Values) -> float | None:
     return None if taken is None else nominal(taken)
 
 
-def play(shape: Shape, truth: HydrateTruth, faults: Mapping[str, float]) -> dict[str, Any]:
+def play(shape: Shape, truth: HydrateTruth, faults: Mapping[str, float]) -> PlainReadings:
     """The readings in kg that an honest balance shows of this truth.
 
     Faults: `water_left` (fraction of the water that heating leaves), `sample_wet` and `effloresced`

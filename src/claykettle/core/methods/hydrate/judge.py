@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Iterator
 from fractions import Fraction
 from functools import lru_cache
-from typing import Any
 
 from claykettle.core.chemistry.formula import Formula
 from claykettle.core.chemistry.hydrates import known_salt, lower_hydrates
@@ -13,7 +12,7 @@ from claykettle.core.judgement.constancy import is_constant
 from claykettle.core.judgement.digits import swapped
 from claykettle.core.judgement.identify import tell_apart, with_likelihoods
 from claykettle.core.judgement.ratios import INSIDE, is_inside, judge_formula, misfit, misfits
-from claykettle.core.method import Formulated, Headline, Judgement, Trial
+from claykettle.core.method import Formulated, Headline, Judgement, PlainReadings, Trial
 from claykettle.core.methods.hydrate.options import WATER, HydrateOptions, ratios_up_to
 from claykettle.core.methods.hydrate.page import crucible
 from claykettle.core.quantity import exact, standard_uncertainty, with_uncertainty
@@ -181,7 +180,7 @@ def _swapped_digits(trial: Trial) -> Iterator[Verdict]:
         yield Verdict("transposition", "watch", "water_ratio", text)
 
 
-def _one_swap(trial: Trial) -> Iterator[tuple[str, str, str, dict[str, Any]]]:
+def _one_swap(trial: Trial) -> Iterator[tuple[str, str, str, PlainReadings]]:
     """Label, typed and other digits, and plain SI readings, for every swap of two neighbours in one weighing."""
     plain = trial.plain
     for name, readings in trial.readings.items():
@@ -191,11 +190,10 @@ def _one_swap(trial: Trial) -> Iterator[tuple[str, str, str, dict[str, Any]]]:
                 yield label, readings.digits, other.digits, plain | {name: float(other.si)}
             continue
         for other in swapped(readings[-1]):
-            values = [*plain[name][:-1], float(other.si)]
             # the swapped-back value stands for the series: its twin before it may bear the same slip
             yield (
-                f"{label}, {trial.sheet.readings[name].round} {len(values)}",
+                f"{label}, {trial.sheet.readings[name].round} {len(readings)}",
                 readings[-1].digits,
                 other.digits,
-                plain | {name: [values[-1]]},
+                plain | {name: [float(other.si)]},
             )

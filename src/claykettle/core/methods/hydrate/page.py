@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from claykettle.core.judgement.ratios import INSIDE, misfits
 from claykettle.core.methods.hydrate.options import WATER, HydrateOptions
 from claykettle.core.methods.parts.crucible import Crucible
@@ -129,7 +127,7 @@ RESULTS = (
 )
 
 
-def _match(ratio: Any, options: HydrateOptions) -> Pick | None:
+def _match(ratio: Number, options: HydrateOptions) -> Pick | None:
     """The simplest candidate ratio inside the band; on plain numbers (a replay) the nearest one."""
     if standard_uncertainty(ratio) > 0:
         plain = [float(x) for x in options.ratios]

@@ -66,7 +66,7 @@ def reagents_asked(title: str, example: str, most: int, tabled: bool = False) ->
     return Field(default=(), max_length=most, title=title, description=text, json_schema_extra=extra)
 
 
-Reagent = TypeVar("Reagent", bound=Taken)
+Reagent = TypeVar("Reagent", bound=Taken, covariant=True)
 
 
 class ByEquation(Options, Generic[Reagent]):
@@ -97,7 +97,7 @@ class ByEquation(Options, Generic[Reagent]):
                 raise field_error("two-for-one", text, where)
             seen[place] = reagent.formula.text
 
-    def no_reactant(self, reagent: Reagent) -> str:
+    def no_reactant(self, reagent: Taken) -> str:
         """What is said of a reagent that is none of the equation's reactants."""
         names = " and ".join(row.formula.text for row in self.equation.reactants)
         return f"{reagent.formula.text} is none of the reactants, {names}, with or without its water."
@@ -127,7 +127,7 @@ class ByEquation(Options, Generic[Reagent]):
         """The reagent with this number, from 1."""
         return self.taken[index - 1]
 
-    def place(self, reagent: Reagent) -> int | None:
+    def place(self, reagent: Taken) -> int | None:
         """Which of the reactants this is, counted from 0; None where it is none of them."""
         wanted = reagent.formula.anhydrous.matter
         rows = enumerate(self.equation.reactants)
@@ -157,15 +157,15 @@ def is_held(index: int) -> Callable[[Shape], bool]:
     return lambda shape: index in shape.options.held
 
 
-def named(index: int, words: str = "{}") -> Callable[[Any], str]:
+def named(index: int, words: str = "{}") -> Callable[[ByEquation[Taken]], str]:
     """A label in which `{}` stands for the reagent's formula."""
     return lambda options: words.format(options.reagent(index).formula.text)
 
 
-def rule(index: int, words: str) -> Callable[[Any], str]:
+def rule(index: int, words: str) -> Callable[[ByEquation[Taken]], str]:
     """A rule in which `{name}` stands for the reagent's formula, `{jar}` for its label, `{per}` for its share."""
 
-    def written(options: Any) -> str:
+    def written(options: ByEquation[Taken]) -> str:
         reagent = options.reagent(index)
         per = exact(options.per_extent(index)) if "{per}" in words else ""
         return words.format(name=reagent.formula.text, jar=reagent.label, per=per)
@@ -180,7 +180,7 @@ def declare_molar_mass(page: Page, index: int, when: Callable[[Shape], bool]) ->
         f"molar mass {index}", "g/mol", lambda options: options.reagent(index).formula.molar_mass_rule,
         when=when, name=f"molar_mass_{index}", naming=named(index, "molar mass of {}"),
     )  # fmt: skip
-    def molar_mass(options: Any) -> Number:
+    def molar_mass(options: ByEquation[Taken]) -> Number:
         return options.reagent(index).formula.molar_mass
 
 
@@ -192,7 +192,7 @@ def declare_extent(page: Page, index: int) -> None:
         when=is_held(index), name=f"extent_{index}", naming=named(index, "{} per equation"),
         takes={"amount": f"amount_{index}"},
     )  # fmt: skip
-    def extent(amount: Number, options: Any) -> Number:
+    def extent(amount: Number, options: ByEquation[Taken]) -> Number:
         return amount / options.per_extent(index)
 
 
@@ -202,12 +202,12 @@ def least(extents: Mapping[str, Number]) -> str:
     return min(rows, key=lambda number: nominal(rows[number]))
 
 
-def by_number(words: str) -> Callable[[Any], dict[str, str]]:
+def by_number(words: str) -> Callable[[ByEquation[Taken]], dict[str, str]]:
     """The rules of a choice among the reagents held, in which `{}` stands for the formula."""
     return lambda options: {str(n): words.format(options.reagent(n).formula.text) for n in options.held}
 
 
-def of_each(*kinds: str) -> Callable[[Any], dict[str, str]]:
+def of_each(*kinds: str) -> Callable[[ByEquation[Taken]], dict[str, str]]:
     """What a line takes of every reagent held, such as its `extent`."""
     return lambda options: {f"{kind}_{n}": f"{kind}_{n}" for kind in kinds for n in options.held}
 
@@ -229,7 +229,7 @@ def declare_theory(page: Page, what: str) -> None:
     @page.line(
         f"molar mass of the {what}", "g/mol", lambda options: options.made.molar_mass_rule, name=f"{what}_molar_mass"
     )
-    def molar_mass(options: Any) -> Number:
+    def molar_mass(options: ByEquation[Taken]) -> Number:
         return options.made.molar_mass
 
     @page.line(
@@ -239,14 +239,14 @@ def declare_theory(page: Page, what: str) -> None:
         positive=True,
         takes={"possible": CHOICE, "molar": f"{what}_molar_mass"},
     )
-    def theoretical_yield(possible: Number, molar: Number, options: Any) -> Number:
+    def theoretical_yield(possible: Number, molar: Number, options: ByEquation[Taken]) -> Number:
         return possible * options.made_coefficient * molar
 
 
 # What is said and drawn
 
 
-def names(options: ByEquation[Any]) -> dict[int, str]:
+def names(options: ByEquation[Taken]) -> dict[int, str]:
     """The formulas of the reagents held, by number."""
     return {number: options.reagent(number).formula.text for number in options.held}
 
@@ -259,7 +259,7 @@ def said_limiting(trial: Trial) -> dict[str, str]:
 
 def reacting(trial: Trial) -> Reacting:
     """The reagents as bars, as far as their amounts are known."""
-    options: ByEquation[Any] = trial.options
+    options: ByEquation[Taken] = trial.options
     limiting, used = limiting_number(trial), trial.value(CHOICE)
     bars: list[ReagentBar] = []
     open_: list[str] = []
@@ -282,17 +282,17 @@ def _left(mol: float) -> str:
 # For the bench model and the plan
 
 
-def extents_of(options: ByEquation[Any], reagents: Sequence[float]) -> list[float]:
+def extents_of(options: ByEquation[Taken], reagents: Sequence[float]) -> list[float]:
     """How far (mol) the reaction can go with each reagent held alone, of all that is taken in kg or m³."""
     return [options.reagent(n).mol_in(reagents[n - 1]) / options.per_extent(n) for n in options.held]
 
 
-def theoretical_kg(options: ByEquation[Any], reagents: Sequence[float]) -> float:
+def theoretical_kg(options: ByEquation[Taken], reagents: Sequence[float]) -> float:
     """The theoretical yield in kg of so much of each reagent (kg or m³)."""
     return min(extents_of(options, reagents)) * options.made_coefficient * options.made.molar_mass
 
 
-def portions(options: ByEquation[Any], first: float, excess: float) -> tuple[float, ...]:
+def portions(options: ByEquation[Taken], first: float, excess: float) -> tuple[float, ...]:
     """So much of the first reagent (kg) and what goes with it of the others (kg or m³), with their excess."""
     extent = options.reagent(1).mol_in(first) / options.per_extent(1)
     rows = [first]
@@ -302,7 +302,7 @@ def portions(options: ByEquation[Any], first: float, excess: float) -> tuple[flo
     return tuple(rows)
 
 
-def consumes(options: ByEquation[Any]) -> Mapping[str, float]:
+def consumes(options: ByEquation[Taken]) -> Mapping[str, float]:
     """Mol of each other reagent held per kg of the first."""
     if 1 not in options.held:
         return {}
@@ -310,7 +310,7 @@ def consumes(options: ByEquation[Any]) -> Mapping[str, float]:
     return {options.reagent(n).formula.text: options.per_extent(n) / first for n in options.held if n != 1}
 
 
-def taken_of(options: ByEquation[Any], values: Values) -> tuple[float, ...]:
+def taken_of(options: ByEquation[Taken], values: Values) -> tuple[float, ...]:
     """What the readings say of each reagent, in kg or m³."""
     return tuple(nominal(values[f"reagent_{n}"]) for n in range(1, len(options.taken) + 1))
 

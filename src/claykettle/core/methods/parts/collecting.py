@@ -16,7 +16,7 @@ from pydantic import Field
 
 from claykettle.core.judgement.constancy import Process, judge_constancy, settled_rules, settled_value
 from claykettle.core.judgement.weighing_order import STEP, judge_heated
-from claykettle.core.method import SeriesOptions, Trial, in_words
+from claykettle.core.method import PlainReadings, SeriesOptions, Trial, in_words
 from claykettle.core.quantity import Number, exact
 from claykettle.core.sheet import SETTLING, SPREAD, Page, Pick, Shape
 from claykettle.core.verdict import Verdict
@@ -148,10 +148,10 @@ class Collecting:
 
     # The bench model
 
-    def weighed(self, shape: Shape, solid: float) -> dict[str, Any]:
+    def weighed(self, shape: Shape, solid: float) -> PlainReadings:
         """The readings in kg of the collector and of it with so much dry solid."""
         empty = DISH_KG if dish(shape) else PAPER_KG
-        found: dict[str, Any] = {SERIES: [empty + 1.02 * solid, empty + solid, empty + solid]}
+        found: PlainReadings = {SERIES: [empty + 1.02 * solid, empty + solid, empty + solid]}
         if papers(shape):
             # half of them a hundredth heavier, half lighter: their mean is the paper's
             return found | {"papers": [empty * (1 + SCATTER * side) for side in (1, -1) * (ENOUGH // 2)]}
@@ -191,7 +191,7 @@ def judge_washing(tags: Sequence[str]) -> Iterator[Verdict]:
         yield Verdict("unwashed", "watch", SERIES, text)
 
 
-def _by_paper(options: Any) -> bool:
+def _by_paper(options: CollectorOptions) -> bool:
     return bool(options.collector != "dish")
 
 

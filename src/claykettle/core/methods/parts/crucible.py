@@ -8,7 +8,6 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any
 
 from claykettle.core.judgement.constancy import (
     DRYING,
@@ -18,7 +17,7 @@ from claykettle.core.judgement.constancy import (
     settled_value,
 )
 from claykettle.core.judgement.weighing_order import judge_heated, judge_loading
-from claykettle.core.method import SeriesOptions, Trial
+from claykettle.core.method import PlainReadings, SeriesOptions, Trial
 from claykettle.core.quantity import Number
 from claykettle.core.sheet import SETTLING, Page, Pick, Shape
 from claykettle.core.verdict import Verdict
@@ -165,9 +164,9 @@ class Crucible:
 
     # The bench model
 
-    def weighed(self, shape: Shape, empty: float, added: float, heated: Sequence[float]) -> dict[str, Any]:
+    def weighed(self, shape: Shape, empty: float, added: float, heated: Sequence[float]) -> PlainReadings:
         """The readings in kg of a vessel, of what went in and of the vessel after each heating, in the shape's form."""
-        readings: dict[str, Any] = {"vessel": empty, self.series: list(heated)}
+        readings: PlainReadings = {"vessel": empty, self.series: list(heated)}
         if self.before in shape.split:
             return readings | {f"{self.before}_tare": empty, f"{self.before}_gross": empty + added}
         if self.net(shape):

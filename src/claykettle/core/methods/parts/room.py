@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Annotated, Any
+from typing import Annotated
 
-from pydantic import Field, model_validator
+from pydantic import Field, JsonValue, model_validator
 
 from claykettle.core.chemistry.conditions import GAS_CONSTANT, station_pressure_pa
 from claykettle.core.errors import Refusal
@@ -13,7 +13,7 @@ from claykettle.core.method import GivenLength, Options, field_error, in_words, 
 from claykettle.core.quantity import Number
 from claykettle.core.sheet import Page, Shape
 
-LATE: dict[str, Any] = {"first": True, "order": 2}
+LATE: dict[str, JsonValue] = {"first": True, "order": 2}
 """Asked of every run, behind what the method itself asks first."""
 
 

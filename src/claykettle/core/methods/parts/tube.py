@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
-from typing import Annotated, Any
+from typing import Annotated
 
 from pydantic import Field, model_validator
 
@@ -27,7 +27,7 @@ from claykettle.core.method import (
 from claykettle.core.methods.parts.room import RoomOptions, declare_gas_law, declare_pressure, or_nan
 from claykettle.core.pictures import gas
 from claykettle.core.quantity import Number, Quantity, figures, nominal, parse_reading, short
-from claykettle.core.sheet import Page, Pick, Shape
+from claykettle.core.sheet import Guard, Page, Pick, Shape
 
 GRAVITY = Quantity(parse_reading(f"{STANDARD_GRAVITY} m/s2", "acceleration"))
 NO_CORRECTION = Quantity(parse_reading("0 mL", "volume"))
@@ -73,12 +73,12 @@ class TubeOptions(RoomOptions):
     )
 
 
-def taken(name: str) -> Any:
+def taken(name: str) -> Guard:
     """A guard that holds where this optional reading was taken."""
     return lambda shape: name in shape.taken
 
 
-def not_taken(name: str) -> Any:
+def not_taken(name: str) -> Guard:
     """A guard that holds where it was not."""
     return lambda shape: name not in shape.taken
 
@@ -98,7 +98,7 @@ def direct(shape: Shape) -> bool:
     return not inverted(shape)
 
 
-def both(*guards: Any) -> Any:
+def both(*guards: Guard) -> Guard:
     """A guard that holds where all of these hold."""
     return lambda shape: all(guard(shape) for guard in guards)
 

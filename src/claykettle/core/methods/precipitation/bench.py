@@ -5,10 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from functools import partial
-from typing import Any
 
 from claykettle.core.errors import refuse
-from claykettle.core.method import Setting
+from claykettle.core.method import PlainReadings, Setting
 from claykettle.core.methods.parts import collecting
 from claykettle.core.methods.parts.by_equation import as_weighed, extents_of, portions, taken_of, theoretical_kg
 from claykettle.core.methods.precipitation.options import INDICES, PrecipitationOptions
@@ -40,7 +39,7 @@ def expect(shape: Shape, truth: PrecipitationTruth, expected: float) -> Precipit
     return replace(truth, solid=expected * theoretical_kg(shape.options, truth.reagents))
 
 
-def play(shape: Shape, truth: PrecipitationTruth, faults: Mapping[str, float]) -> dict[str, Any]:
+def play(shape: Shape, truth: PrecipitationTruth, faults: Mapping[str, float]) -> PlainReadings:
     """The readings in kg and m³ that honest instruments show of this truth.
 
     Faults: `oxidised` (fraction of its mass that the dry solid took up as oxygen), `other_metal` (kg of the displacing
@@ -53,7 +52,7 @@ def play(shape: Shape, truth: PrecipitationTruth, faults: Mapping[str, float]) -
     if options.reagent(1 + possible.index(min(possible))).is_metal:
         solid, bubbled = solid * (1 - bubbled), 0.0
     extent = solid / options.made.molar_mass / options.made_coefficient
-    readings: dict[str, Any] = {}
+    readings: PlainReadings = {}
     for index, amount in zip(range(1, len(possible) + 1), truth.reagents, strict=False):
         readings |= as_weighed(shape, f"reagent_{index}", amount, BOAT)
         if left_over(index)(shape):

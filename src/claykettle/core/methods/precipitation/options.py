@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from pydantic import Field, model_validator
 
 from claykettle.core.chemistry.formula import Formula
@@ -28,7 +26,7 @@ class Reagent(Taken):
 
     @model_validator(mode="before")
     @classmethod
-    def _from_text(cls, value: Any) -> Any:
+    def _from_text(cls, value: object) -> object:
         if not isinstance(value, str):
             return value
         taken, _, ion = value.partition(" for ")
@@ -62,9 +60,9 @@ class PrecipitationOptions(ByEquation[Reagent], CollectorOptions):
         self.check_reagents()
         return self
 
-    def no_reactant(self, reagent: Reagent) -> str:
+    def no_reactant(self, reagent: Taken) -> str:
         """What is said of a reagent that is none of the reactants; of ions, how to name the one it brings."""
-        if reagent.supplies is not None:
+        if isinstance(reagent, Reagent) and reagent.supplies is not None:
             return f"{reagent.supplies.text} is none of the reactants, or {reagent.formula.text} does not hold it."
         said, first = super().no_reactant(reagent), self.equation.reactants[0].formula
         ions = any(row.formula.charge for row in self.equation.reactants)
@@ -79,9 +77,9 @@ class PrecipitationOptions(ByEquation[Reagent], CollectorOptions):
         """What is collected: as named, else the only solid."""
         return self.product if self.product is not None else self._marked[0]
 
-    def place(self, reagent: Reagent) -> int | None:
+    def place(self, reagent: Taken) -> int | None:
         """Which of the reactants this is, or which ion it brings, counted from 0."""
-        wanted = reagent.supplies
+        wanted = reagent.supplies if isinstance(reagent, Reagent) else None
         if wanted is None:
             return super().place(reagent)
         for place, row in enumerate(self.equation.reactants):

@@ -4,10 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from typing import Any
 
 from claykettle.core.chemistry.solubility import CELSIUS
-from claykettle.core.method import Setting
+from claykettle.core.method import PlainReadings, Setting
 from claykettle.core.methods.recrystallization.options import RecrystallizationOptions
 from claykettle.core.methods.recrystallization.page import beside_its_water, held
 from claykettle.core.quantity import Number, nominal
@@ -49,7 +48,7 @@ def _kept(options: RecrystallizationOptions, truth: RecrystallizationTruth, solv
     return 0.0 if pick is None else nominal(pick.value)
 
 
-def play(shape: Shape, truth: RecrystallizationTruth, faults: Mapping[str, float]) -> dict[str, Any]:
+def play(shape: Shape, truth: RecrystallizationTruth, faults: Mapping[str, float]) -> PlainReadings:
     """The readings in kg, m³ and K that honest instruments show of this truth.
 
     Faults: `more_solvent` (so much more was there than was written down, as a fraction), `warmer` (K above the cold
@@ -61,7 +60,7 @@ def play(shape: Shape, truth: RecrystallizationTruth, faults: Mapping[str, float
     lost = _kept(options, truth, solvent, cold) - _kept(options, truth, truth.solvent, truth.cold)
     crystals = max(0.0, truth.crystals - lost) * (1 - faults.get("rinsed_away", 0.0))
     density = options.solvent_density
-    readings = {
+    readings: PlainReadings = {
         "solvent": truth.solvent if density is None else truth.solvent / density.si,
         "hot_temperature": truth.hot,
         "cold_temperature": truth.cold,

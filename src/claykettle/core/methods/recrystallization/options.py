@@ -75,7 +75,7 @@ def _rows(value: object) -> list[tuple[str, float]]:
     return rows
 
 
-def _as_written(value: Solubility) -> Any:
+def _as_written(value: Solubility) -> object:
     return value.written if isinstance(value.written, str) else [list(point) for point in value.written]
 
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from itertools import product
-from typing import Any
 
 from claykettle.core.method import Draw
 from claykettle.core.methods.recrystallization.bench import RecrystallizationTruth
@@ -16,7 +15,7 @@ def shapes() -> Iterator[Shape]:
     """Every form the page can take, for the check at import and for the tests."""
     alone = frozenset({"crude", "solvent", "crystals"})
     points = [["0 degC", 13.3], ["60 degC", 110.0]]
-    rows: Sequence[dict[str, Any]] = (
+    rows: Sequence[dict[str, object]] = (
         {"solute": "KNO3"},
         {"solute": "KAl(SO4)2.12H2O"},
         {"solute": "KNO3", "solubility": points},

@@ -4,10 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from typing import Any
 
 from claykettle.core.errors import refuse
-from claykettle.core.method import Setting
+from claykettle.core.method import PlainReadings, Setting
 from claykettle.core.methods.parts.by_equation import as_weighed, portions, taken_of, theoretical_kg
 from claykettle.core.methods.synthesis.options import SynthesisOptions
 from claykettle.core.methods.synthesis.page import MELTING, is_purified
@@ -55,7 +54,7 @@ DRIP = {"addition_volume": 50e-6, "addition_time": 360.0}
 """50 mL in six minutes (common practice)."""
 
 
-def play(shape: Shape, truth: SynthesisTruth, faults: Mapping[str, float]) -> dict[str, Any]:
+def play(shape: Shape, truth: SynthesisTruth, faults: Mapping[str, float]) -> PlainReadings:
     """The readings in kg, m³, K and s that honest instruments show of this truth.
 
     Faults: `incomplete` (fraction that had not reacted), `lost` (fraction lost in work-up and filter), `kept_back`
@@ -64,7 +63,7 @@ def play(shape: Shape, truth: SynthesisTruth, faults: Mapping[str, float]) -> di
     options: SynthesisOptions = shape.options
     made = (1 - faults.get("incomplete", 0.0)) * (1 - faults.get("lost", 0.0))
     wet = faults.get("still_wet", 0.0)
-    readings: dict[str, Any] = {}
+    readings: PlainReadings = {}
     for n, amount in zip(range(1, len(options.taken) + 1), truth.reagents, strict=False):
         readings |= as_weighed(shape, f"reagent_{n}", amount, DISH)
     readings |= as_weighed(shape, "crude", truth.crude * made + wet, DISH)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping, Sequence
-from typing import Annotated, Any
+from typing import Annotated
 
 from pydantic import Field, model_validator
 
@@ -42,7 +42,7 @@ class Reagent(Taken):
 
     @model_validator(mode="before")
     @classmethod
-    def _from_text(cls, value: Any) -> Any:
+    def _from_text(cls, value: object) -> object:
         return _of_text(value) if isinstance(value, str) else value
 
     @model_validator(mode="after")
@@ -121,10 +121,10 @@ class Reagent(Taken):
         return super().mol_in(mass * (1.0 if self.purity is None else self.purity.si))
 
 
-def _of_text(text: str) -> dict[str, Any]:
+def _of_text(text: str) -> dict[str, str]:
     """A reagent from one line: its formula, then quantities by their units, then its role."""
     formula, *rest = text.split()
-    found: dict[str, Any] = {"formula": formula.rstrip(",")}
+    found: dict[str, str] = {"formula": formula.rstrip(",")}
     number = ""
     for word in rest:
         if word in ROLES:
@@ -177,7 +177,7 @@ class SynthesisOptions(ByEquation[Reagent]):
             raise field_error("reversed", "A melting range begins with the lower temperature.", "literature_melting")
         return self
 
-    def no_reactant(self, reagent: Reagent) -> str:
+    def no_reactant(self, reagent: Taken) -> str:
         """What is said of a reactant that is none of the equation's."""
         return f"{super().no_reactant(reagent)} Is it a catalyst or a solvent?"
 
