@@ -15,6 +15,12 @@ Options = Any
 Kind = Literal["line", "choice", "table"]
 
 
+Rule = str | Mapping[str, str] | Callable[[Options], str | Mapping[str, str]]
+"""How a line is worked out, in words; of a choice a text for each outcome; where it depends on them, of the options."""
+Function = Callable[..., Number]
+"""What works a line out: its parameters name what it needs."""
+
+
 SETTLING, SPREAD = "_settling", "_spread"
 """Behind a series' name: what its last round still changed; for a sampled one: how far one may lie off the mean."""
 
@@ -108,8 +114,8 @@ class LineDef:
     name: str
     label: str
     unit: str
-    rule: str | Mapping[str, str] | Callable[[Options], str | Mapping[str, str]]
-    function: Callable[..., Number]
+    rule: Rule
+    function: Function
     kind: Kind = "line"
     positive: bool = False
     when: Guard = always

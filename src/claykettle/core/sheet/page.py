@@ -11,7 +11,7 @@ from typing import Any
 
 from claykettle.core.errors import WorksheetError
 from claykettle.core.quantity import Number, Quantity
-from claykettle.core.sheet.definitions import Guard, LineDef, Options, ReadingDef, Shape, always, beside
+from claykettle.core.sheet.definitions import Function, Guard, LineDef, Options, ReadingDef, Rule, Shape, always, beside
 from claykettle.core.sheet.worksheet import Worksheet
 
 
@@ -34,14 +34,14 @@ class Page:
         """Declare a quantity that the options give; `source` is asked only where `when` holds."""
         self.readings.append(ReadingDef(name, label, unit, "", when=when, given=source))
 
-    def line(self, label: str, unit: str, rule: Any, **more: Any) -> Callable[[Callable[..., Any]], Callable[..., Any]]:
+    def line(self, label: str, unit: str, rule: Rule, **more: Any) -> Callable[[Function], Function]:
         """Declare the decorated function as a line; its parameters name what it needs.
 
         `more`: the fields of LineDef, `name` where it differs from the function's, and `takes` where a
         parameter's name differs from what it stands for (`takes={"weighed": "reagent_1"}`).
         """
 
-        def declare(function: Callable[..., Any]) -> Callable[..., Any]:
+        def declare(function: Function) -> Function:
             renamed = more.pop("takes", {})
             takes = {name: renamed.get(name, name) for name in inspect.signature(function).parameters}
             name = more.pop("name", function.__name__)
@@ -50,11 +50,11 @@ class Page:
 
         return declare
 
-    def choice(self, label: str, unit: str, rule: Any, **more: Any) -> Callable[[Callable[..., Any]], Any]:
+    def choice(self, label: str, unit: str, rule: Rule, **more: Any) -> Callable[[Function], Function]:
         """Declare a decision: the function returns a Pick, or None where it cannot decide."""
         return self.line(label, unit, rule, kind="choice", **more)
 
-    def table(self, label: str, unit: str, rule: Any, **more: Any) -> Callable[[Callable[..., Any]], Any]:
+    def table(self, label: str, unit: str, rule: Rule, **more: Any) -> Callable[[Function], Function]:
         """Declare a fit or table: plain SI floats in and out, derivatives and units pass through the engine."""
         return self.line(label, unit, rule, kind="table", **more)
 
