@@ -124,7 +124,7 @@
 	}
 	.gas {
 		font-weight: 700;
-		font-size: 18px;
+		font-size: 16px;
 	}
 	.water {
 		fill: var(--salt);

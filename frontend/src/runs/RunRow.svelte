@@ -116,6 +116,9 @@
 	.doing {
 		display: grid;
 	}
+	.doing {
+		text-wrap: balance;
+	}
 	.formula {
 		font-size: 20px;
 		font-weight: 600;
