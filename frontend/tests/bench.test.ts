@@ -3,9 +3,15 @@ import type { EntryView, Outcome, ReadingBody, RunView } from '../src/api/client
 import { queued } from '../src/offline/queue';
 
 const recordReading = vi.hoisted(() => vi.fn());
+const lookAtRun = vi.hoisted(() => vi.fn());
+const nothing = vi.hoisted(() => vi.fn().mockResolvedValue({ kind: 'away', title: '' }));
 vi.mock('../src/api/client', async (original) => ({
 	...(await original<typeof import('../src/api/client')>()),
-	recordReading
+	recordReading,
+	lookAtRun,
+	getRuns: nothing,
+	getShelf: nothing,
+	getRunSubstances: nothing
 }));
 const { Bench } = await import('../src/bench/bench.svelte');
 
@@ -130,4 +136,17 @@ test('a reading can be left out, and what waits behind it goes on', async () => 
 	expect(made.returned).toBeNull();
 	expect(made.typed).toBe('');
 	expect(queued('run-1')).toEqual([]);
+});
+
+test('a page that was just opened shows its run first, although what waits cannot be sent', async () => {
+	recordReading.mockResolvedValue({ kind: 'away', title: 'away' });
+	await type(bench(), '31.204');
+	recordReading.mockClear();
+	lookAtRun.mockResolvedValue(done(entry('vessel_sample')));
+	const reloaded = new Bench('run-1', '1');
+	const end = reloaded.begin();
+	await vi.waitFor(() => expect(recordReading).toHaveBeenCalled());
+	end();
+	expect(reloaded.run).not.toBeNull();
+	expect(reloaded.waiting.map((row) => row.text)).toEqual(['31.204']);
 });

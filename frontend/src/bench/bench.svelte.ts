@@ -228,8 +228,11 @@ export class Bench {
 	}
 
 	async #tick(): Promise<void> {
+		// a page that was just opened shows the run first, also where what waits cannot be sent
+		const opened = !this.run;
+		if (opened) await this.look();
 		if (this.queue.length && !this.returned) await this.#flush();
-		else await this.look();
+		else if (!opened) await this.look();
 	}
 
 	/** Send what is on its way, in order, each until it is saved or comes back with a question. */

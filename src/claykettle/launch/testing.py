@@ -1,7 +1,9 @@
 """`kettle test`: the tests, those with a browser beside the others, and what became of them in one line.
 
-Only the modules that are wanted are imported. Everything that a run puts into the temporary folder lies in one of its
-own, which goes when the run ends, however it ends.
+Two processes take one module after another, one from the front of the list, where those with a browser stand, the other
+from its end, until they meet: so both cores of a small machine have work to the last. Only the modules that are wanted
+are imported. Everything that a run puts into the temporary folder lies in one of its own, which goes when the run ends,
+however it ends.
 """
 
 from __future__ import annotations
@@ -14,7 +16,7 @@ import sys
 import tempfile
 import time
 import unittest
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import asdict, dataclass
 from pathlib import Path
 from typing import Any
@@ -49,7 +51,8 @@ def run_tests(patterns: Sequence[str]) -> int:
     begun = time.monotonic()
     with_browser = [name for name in modules if name.startswith("tests.browser")]
     others = [name for name in modules if name not in with_browser]
-    tally = _side_by_side([names for names in (with_browser, others) if names])
+    ordered = [*with_browser, *others]
+    tally = _side_by_side([ordered, ordered[::-1]] if with_browser and len(modules) > 1 else [ordered])
     say(f"took {time.monotonic() - begun:.0f} s")
     if tally.not_run:
         say(f"{tally.not_run} tests did not run: what kept them from it stands above, once")
@@ -64,18 +67,18 @@ def _modules() -> list[str]:
     return [".".join(path.relative_to(ROOT).with_suffix("").parts) for path in paths]
 
 
-def _side_by_side(groups: Sequence[Sequence[str]]) -> Tally:
-    """Run each group in a process of its own."""
+def _side_by_side(orders: Sequence[Sequence[str]]) -> Tally:
+    """Run the same modules in a process for each order; each runs those that no other has taken yet."""
     folder = Path(tempfile.mkdtemp(prefix="kettle-tests-"))
     environment = dict(os.environ, TMPDIR=str(folder), PYTHONPATH=f"{ROOT / 'src'}{os.pathsep}{ROOT}")
     children: list[subprocess.Popen[bytes]] = []
     try:
-        for number, names in enumerate(groups):
+        for number, names in enumerate(orders):
             command = [sys.executable, "-m", "claykettle.launch.testing", str(folder / f"{number}.json"), *names]
             children.append(subprocess.Popen(command, cwd=ROOT, env=environment, start_new_session=True))
         for child in children:
             child.wait()
-        found = [_told(folder / f"{number}.json") for number in range(len(groups))]
+        found = [_told(folder / f"{number}.json") for number in range(len(orders))]
     finally:
         for child in children:
             stop(child, seconds=60)
@@ -113,24 +116,41 @@ class _Result(unittest.TextTestResult):
         super().addSuccess(test)
 
 
+class _Taken(unittest.TestSuite):
+    """The modules in this order that nobody else has taken, each loaded when its turn comes."""
+
+    def __init__(self, names: Sequence[str], folder: Path):
+        super().__init__()
+        self._names, self._folder = names, folder
+        self.there = 0
+
+    def run(self, result: unittest.TestResult, debug: bool = False) -> unittest.TestResult:
+        """Take and run one after another."""
+        for name in self._names:
+            if not result.shouldStop and self._take(name):
+                suite = unittest.defaultTestLoader.loadTestsFromName(name)
+                self.there += suite.countTestCases()
+                suite.run(result, debug)
+        return result
+
+    def _take(self, name: str) -> bool:
+        """Whether this process is the first to make the file that says so."""
+        try:
+            (self._folder / f"{name}.taken").touch(exist_ok=False)
+        except FileExistsError:
+            return False
+        return True
+
+
 def run_modules(report: Path, names: Sequence[str]) -> None:
     """Run the tests of these modules here, and write what became of them."""
-    suite = unittest.defaultTestLoader.loadTestsFromNames(names)
-    there = sum(1 for _ in _tests(suite))
+    suite = _Taken(names, report.parent)
     runner = unittest.TextTestRunner(stream=sys.stderr, verbosity=0, resultclass=_Result, warnings="error", buffer=True)
     result = runner.run(suite)
     assert isinstance(result, _Result)
     failed = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
-    not_run = there - result.testsRun
+    not_run = suite.there - result.testsRun
     report.write_text(json.dumps(asdict(Tally(result.passed, failed, len(result.skipped), max(0, not_run)))))
-
-
-def _tests(suite: unittest.TestSuite) -> Iterator[unittest.TestCase]:
-    for row in suite:
-        if isinstance(row, unittest.TestSuite):
-            yield from _tests(row)
-        else:
-            yield row
 
 
 if __name__ == "__main__":

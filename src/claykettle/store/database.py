@@ -54,6 +54,7 @@ class Database:
             url,
             isolation_level="READ COMMITTED",  # a page that waits must see what others have committed
             pool_recycle=3600,
+            pool_reset_on_return=None,  # every session here ends with its own commit or rollback: no third round trip
             pool_size=10,
             max_overflow=20,
             connect_args={"connect_timeout": 3, "read_timeout": 20, "write_timeout": 20},

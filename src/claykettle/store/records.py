@@ -17,7 +17,7 @@ from collections import Counter
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from datetime import UTC, date, datetime, timedelta
-from functools import cached_property
+from functools import cached_property, lru_cache
 from typing import Any
 from uuid import uuid4
 
@@ -48,6 +48,12 @@ def iso(moment: datetime) -> str:
     return moment.astimezone(UTC).isoformat().replace("+00:00", "Z")
 
 
+@lru_cache(maxsize=8192)
+def _parsed(written: str, in_unit: str) -> Reading:
+    """A figure as typed, parsed once: every later record of the run holds the same ones."""
+    return parse_reading(written, unit(in_unit).dimension)
+
+
 @dataclass(frozen=True, slots=True)
 class StoredReading:
     """One typed reading. `supersedes` is the UUID of the reading that it corrects; `half_width` is the instrument's, as
@@ -71,7 +77,7 @@ class StoredReading:
     @property
     def reading(self) -> Reading:
         """The typed value."""
-        return parse_reading(self.written, unit(self.unit).dimension)
+        return _parsed(self.written, self.unit)
 
     @property
     def written(self) -> str:
