@@ -84,7 +84,7 @@ class Constant(unittest.TestCase):
 
 class Replicates(unittest.TestCase):
     def test_trials_agree_down_to_a_probability_of_one_in_twenty(self) -> None:
-        self.assertTrue(Agreement(1, 1, 0.0501).agrees)
+        self.assertTrue(Agreement(1, 1, 0.05).agrees)
         self.assertFalse(Agreement(1, 1, 0.0499).agrees)
 
     def test_two_values_are_the_least(self) -> None:
@@ -94,17 +94,18 @@ class Replicates(unittest.TestCase):
         self.assertAlmostEqual(sample_deviation([1.0, 3.0]) or 0, math.sqrt(2))
 
     def said(self, degrees: int, **more: Any) -> str:
-        found = Comparison(
-            labels=("1", "2", "3")[: degrees + 1],
-            values=(1.0, 1.0, 1.0)[: degrees + 1],
-            uncertainties=(0.1,) * (degrees + 1),
-            mean=1.0,
-            standard_uncertainty=0.1,
-            agreement=Agreement(0.1, degrees, 0.9),
-            odd=None,
-            rest_agrees=False,
-            **{"accepted": None} | more,
-        )
+        usual: dict[str, Any] = {
+            "labels": ("1", "2", "3")[: degrees + 1],
+            "values": (1.0, 1.0, 1.0)[: degrees + 1],
+            "uncertainties": (0.1,) * (degrees + 1),
+            "mean": 1.0,
+            "standard_uncertainty": 0.1,
+            "agreement": Agreement(0.1, degrees, 0.9),
+            "odd": None,
+            "rest_agrees": False,
+            "accepted": None,
+        }
+        found = Comparison(**usual | more)
         return " ".join(verdict.text for verdict in judge_replicates(found, "x", "ratio", unit("1")))
 
     def test_trials_that_stand_still_show_no_trend(self) -> None:
@@ -114,6 +115,16 @@ class Replicates(unittest.TestCase):
     def test_no_scatter_at_all_is_certain(self) -> None:
         self.assertEqual(chi_squared_tail(0.0, 3), 1.0)
         self.assertEqual(chi_squared_tail(0.0, 4), 1.0)
+
+    def test_the_mean_is_accurate_up_to_two_standard_uncertainties(self) -> None:
+        self.assertIn("Precise and accurate", self.said(2, mean=1.5, accepted=1.0, standard_uncertainty=0.25))
+        self.assertIn("Precise, not accurate", self.said(2, mean=1.5, accepted=0.99, standard_uncertainty=0.25))
+
+    def test_a_trend_lies_beyond_what_the_first_and_the_last_trial_explain(self) -> None:
+        """Their band is 2 × √(0.15² + 0.20²) = 0.5."""
+        course = {"uncertainties": (0.15, 0.2, 0.2)}
+        self.assertNotIn("rises", self.said(2, values=(1.0, 1.25, 1.5), **course))
+        self.assertIn("rises", self.said(2, values=(1.0, 1.25, 1.501), **course))
 
     def test_degrees_of_freedom_are_counted_as_people_do(self) -> None:
         self.assertIn("for 1 degree of freedom", self.said(1))
