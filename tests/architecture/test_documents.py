@@ -15,13 +15,13 @@ from claykettle.formats.run_models import json_schema
 from claykettle.launch.documents import SCHEMA, as_text, openapi_document
 from claykettle.launch.paths import FRONTEND, OPENAPI, ROOT
 
-MADE = {".git", ".kettle", "node_modules", "dist", "generated", "__pycache__", ".mypy_cache", ".ruff_cache"}
-"""What is made here and never committed (.gitignore); git itself may not be on a fresh machine."""
+MADE = {"node_modules", "dist", "generated", "__pycache__"}
+"""What is made here and never committed, beside hidden folders (.gitignore); a fresh machine may have no git to ask."""
 
 
 def _source_files() -> Iterator[Path]:
     for folder, folders, names in os.walk(ROOT):
-        folders[:] = [name for name in folders if name not in MADE]
+        folders[:] = [name for name in folders if name not in MADE and (name[0] != "." or name == ".ci")]
         yield from (Path(folder) / name for name in names)
 
 

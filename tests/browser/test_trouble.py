@@ -101,6 +101,8 @@ class Away(BrowserCase):
             expect(page.get_by_text("saving …")).to_be_visible()
             page.keyboard.type("32.8")
             page.get_by_role("link", name="Log").focus()
+            while not held:
+                page.wait_for_timeout(20)
             held[0].continue_()
             expect(page.get_by_text("all readings saved")).to_be_visible()
             expect(page.get_by_role("link", name="Log")).to_be_focused()
@@ -117,6 +119,8 @@ class Away(BrowserCase):
             page.get_by_role("button", name="Record").focus()
             page.keyboard.press("Enter")
             expect(page.get_by_text("saving …")).to_be_visible()
+            while not held:  # the page says so a moment before its request comes by
+                page.wait_for_timeout(20)
             held[0].continue_()
             expect(page.get_by_label("vessel + sample", exact=True)).to_be_focused()
 
