@@ -30,6 +30,14 @@ class Away(BrowserCase):
             expect(page.get_by_text(f"{words} to be saved")).to_be_visible(timeout=20_000)
         expect(page.get_by_text("Kept on this device and sent in order")).to_contain_text(texts[-1])
 
+    def await_held(self, page: Page, held: list[Route]) -> Route:
+        """The request that is held back: the page says that it saves a moment before its request comes by."""
+        for _ in range(500):
+            if held:
+                return held[0]
+            page.wait_for_timeout(20)
+        raise AssertionError("no request came by in ten seconds")
+
     def test_a_reading_typed_while_the_server_is_away_is_sent_when_it_returns(self) -> None:
         with self.page(offline_expected=True) as page:
             start_by_keyboard(page, "Server away")
@@ -101,9 +109,7 @@ class Away(BrowserCase):
             expect(page.get_by_text("saving …")).to_be_visible()
             page.keyboard.type("32.8")
             page.get_by_role("link", name="Log").focus()
-            while not held:
-                page.wait_for_timeout(20)
-            held[0].continue_()
+            self.await_held(page, held).continue_()
             expect(page.get_by_text("all readings saved")).to_be_visible()
             expect(page.get_by_role("link", name="Log")).to_be_focused()
             page.keyboard.press("Enter")
@@ -119,9 +125,7 @@ class Away(BrowserCase):
             page.get_by_role("button", name="Record").focus()
             page.keyboard.press("Enter")
             expect(page.get_by_text("saving …")).to_be_visible()
-            while not held:  # the page says so a moment before its request comes by
-                page.wait_for_timeout(20)
-            held[0].continue_()
+            self.await_held(page, held).continue_()
             expect(page.get_by_label("vessel + sample", exact=True)).to_be_focused()
 
     def test_a_list_cut_off_on_its_way_is_said_and_fetched_again(self) -> None:
