@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
 from typing import Any
 
 from claykettle.core.run import Evaluation, Result, TrialEvaluation
@@ -33,8 +34,8 @@ def _trial(trial: TrialEvaluation) -> dict[str, Any]:
         "label": trial.label,
         "results": results,
         "verdicts": [_verdict(verdict) for verdict in trial.verdicts],
-        "working": [vars(line) for line in trial.working],
-        "budget": [vars(share) for share in trial.budget],
+        "working": [asdict(line) for line in trial.working],
+        "budget": [asdict(share) for share in trial.budget],
         "candidates": [_candidate(row) for row in trial.candidates],
         "statements": [vars(statement) for statement in trial.statements],
     }

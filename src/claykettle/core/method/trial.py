@@ -103,7 +103,7 @@ class Trial:
         return self.values.spread(name)
 
 
-@dataclass(frozen=True)
+@dataclass(slots=True)  # not frozen, as a candidate is not: dozens are made at every reading
 class Share:
     """How much of a result's variance one reading brings."""
 

@@ -10,7 +10,7 @@ import tomllib
 from collections.abc import Mapping
 from dataclasses import dataclass
 from decimal import Decimal
-from functools import cache
+from functools import cache, cached_property
 from importlib.resources import files
 
 from claykettle.core.errors import refuse
@@ -36,11 +36,15 @@ class Unit:
 
     def from_si(self, value: float) -> float:
         """An SI value in this unit; divides by the exact factor so that 0.0312 kg is 31.2 g."""
-        return (value - float(self.offset)) / float(self.factor)
+        return (value - self._floats[1]) / self._floats[0]
 
     def step_from_si(self, value: float) -> float:
         """An SI difference in this unit."""
-        return value / float(self.factor)
+        return value / self._floats[0]
+
+    @cached_property
+    def _floats(self) -> tuple[float, float]:
+        return float(self.factor), float(self.offset)
 
 
 @dataclass(frozen=True)

@@ -6,6 +6,7 @@ import math
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
+from typing import NamedTuple
 
 from claykettle.core.judgement.constancy import settling_half_width
 from claykettle.core.judgement.next_heating import judge_next_heating
@@ -68,11 +69,11 @@ class TrialEvaluation:
     @cached_property
     def budget(self) -> tuple[Share, ...]:
         """The shares of every result's variance."""
-        return tuple(share for row in self.results for share in self.shares(row.name))
+        return tuple([share for row in self.results for share in self.shares(row.name)])
 
-    def shares(self, result: str) -> tuple[Share, ...]:
+    def shares(self, result: str) -> list[Share]:
         """The shares of one result's variance, the largest first."""
-        return tuple(Share(result, name, share) for name, share in shares(self.trial.values.variances(result)))
+        return [Share(result, name, share) for name, share in shares(self.trial.values.variances(result))]
 
     def result(self, name: str) -> Result | None:
         """The result of this name, None while it cannot be had."""
@@ -144,8 +145,7 @@ def evaluate_run(run: Run) -> Evaluation:
     return Evaluation(run, trials, _summary(trials), compared, verdicts)
 
 
-@dataclass(frozen=True)
-class Figure:
+class Figure(NamedTuple):
     """A result's line, its value and its standard uncertainty in the unit shown, not yet rounded."""
 
     line: LineDef

@@ -131,19 +131,13 @@ class _Computer:
 
 @dataclass(frozen=True)
 class _Part:
-    """One piece of a rule as it is written out; `below` stands behind a fraction bar."""
+    """One piece of a rule as it is written out: words that stand as they are, or the label that a figure takes the
+    place of, `below` where it stands behind a fraction bar.
+    """
 
-    text: str
-    gap: str
-    is_label: bool
-    below: bool
-
-    def put(self, shown: Mapping[str, str]) -> str:
-        if not self.is_label:
-            return self.gap + self.text
-        text = shown[self.text]
-        # a unit such as g/mol below a fraction bar keeps its own bracket
-        return f"{self.gap}({text})" if self.below and "/" in text else self.gap + text
+    words: str
+    label: str = ""
+    below: bool = False
 
 
 @dataclass(frozen=True)
@@ -154,7 +148,14 @@ class Written:
 
     def put(self, shown: Mapping[str, str]) -> str:
         """The rule with figures and units: `32.861 g − 31.204 g`; the labels that it uses must be among `shown`."""
-        return "".join([part.put(shown) for part in self.parts])
+        pieces: list[str] = []
+        for part in self.parts:
+            pieces.append(part.words)
+            if part.label:
+                text = shown[part.label]
+                # a unit such as g/mol below a fraction bar keeps its own bracket
+                pieces.append(f"({text})" if part.below and "/" in text else text)
+        return "".join(pieces)
 
 
 @lru_cache(maxsize=8192)
@@ -168,12 +169,18 @@ def written(rule: str, labels: tuple[str, ...]) -> Written:
         if pieces[index].text == "(" and pieces[index + 1].kind == "label" and pieces[index + 2].text == ")":
             dropped |= {index, index + 2}
     parts: list[_Part] = []
+    words, last = "", "("
     for index, piece in enumerate(pieces):
         if index in dropped:
             continue
-        tight = not parts or parts[-1].text == "(" or piece.text == ")"
-        parts.append(_Part(piece.text, "" if tight else " ", piece.kind == "label", below[index]))
-    return Written(tuple(parts))
+        words += "" if last == "(" or piece.text == ")" else " "
+        last = piece.text
+        if piece.kind == "label":
+            parts.append(_Part(words, piece.text, below[index]))
+            words = ""
+        else:
+            words += piece.text
+    return Written((*parts, _Part(words)))
 
 
 def _divides(pieces: Sequence[Token], index: int) -> bool:

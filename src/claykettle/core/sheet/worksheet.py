@@ -53,7 +53,7 @@ class Values:
         return tuple(name for name, key in self.picks.items() if other.picks.get(name, key) != key)
 
 
-@dataclass(frozen=True)
+@dataclass(slots=True)  # not frozen, as a candidate is not: dozens are made at every reading
 class WorkingLine:
     """One line of the calculation page."""
 
@@ -178,8 +178,8 @@ class _Evaluation:
         if line.name in self.overrides:
             self.numbers[line.name] = self.overrides[line.name]
             return
-        for need in line.needs:
-            reason = self.lacking.get(need) or self.barred.get(need)
+        if self.lacking or self.barred:
+            reason = next((why for need in line.needs if (why := self.lacking.get(need) or self.barred.get(need))), "")
             if reason:
                 self.lacking[line.name] = reason
                 return
