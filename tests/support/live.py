@@ -51,6 +51,21 @@ def seeded_folder() -> Path:
     return folder
 
 
+@cache
+def shared_browser() -> Browser:
+    """One browser for the whole process; every page has a context of its own in it."""
+    playwright = sync_playwright().start()
+    atexit.register(playwright.stop)
+    browser = playwright.chromium.launch(
+        executable_path=shutil.which("chromium") or "/usr/bin/chromium",
+        args=["--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1"],
+    )
+    atexit.register(browser.close)
+    # the page itself asks a second time after 6 s, so that a machine that stood still for a while is no fault
+    expect.set_options(timeout=20_000)
+    return browser
+
+
 class LiveApp:
     """A private database (durable: its kills are real) with the demo's data, and gunicorn in front of it."""
 
@@ -131,19 +146,11 @@ class BrowserCase(unittest.TestCase):
 
     @classmethod
     def setUpClass(cls) -> None:
-        """Start application and browser once a class."""
+        """Start the application once a class."""
         cls.app = LiveApp()
         cls.addClassCleanup(cls.app.close)
         cls.app.begin()
-        playwright = sync_playwright().start()
-        cls.addClassCleanup(playwright.stop)
-        cls.browser = playwright.chromium.launch(
-            executable_path=shutil.which("chromium") or "/usr/bin/chromium",
-            args=["--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1"],
-        )
-        cls.addClassCleanup(cls.browser.close)
-        # the page itself asks a second time after 6 s, so that a machine that stood still for a while is no fault
-        expect.set_options(timeout=20_000)
+        cls.browser = shared_browser()
 
     def setUp(self) -> None:
         """Nothing wrong in the console so far."""

@@ -1,4 +1,4 @@
-"""What gunicorn serves: each worker makes its own application and pool of connections."""
+"""What gunicorn serves: made once, before its workers fork; each opens its own connections at its first request."""
 
 from __future__ import annotations
 
