@@ -55,13 +55,13 @@ def malachite(*ends: str) -> Codes:
     return run(readings, method="decomposition", options={"equations": MALACHITE})
 
 
-def flask(pressure: str, **options: Any) -> Codes:
+def flask(pressure: str, warm: str = "20.0 degC", **options: Any) -> Codes:
     """One flask of argon."""
     readings = {
         "flask_air": "82.314 g",
         "flask_gas": ["82.429 g", "82.430 g"],
         "flask_water": "331.57 g",
-        "temperature": "20.0 degC",
+        "temperature": warm,
         "barometer": pressure,
     }
     return run(readings, method="gas_density", options={"gas": "Ar", **options})
@@ -113,10 +113,10 @@ def copper(left: str, *seen: str) -> Codes:
     return run(readings, method="precipitation", options=given, observations=[{"tag": tag} for tag in seen])
 
 
-def aspirin(start: str, end: str) -> Codes:
+def aspirin(start: str, end: str, acid: str = "2.000 g") -> Codes:
     """2.000 g of salicylic acid in 5 mL of acetic anhydride, its product melted."""
     readings = {
-        "reagent_1": "2.000 g", "reagent_2": "5.0 mL", "crude": "2.200 g", "pure": "1.800 g",
+        "reagent_1": acid, "reagent_2": "5.0 mL", "crude": "2.200 g", "pure": "1.800 g",
         "pure_melting_start": start, "pure_melting_end": end,
     }  # fmt: skip
     given = {
@@ -203,6 +203,8 @@ CASES: dict[str, tuple[Codes, Codes]] = {
     "neither-precise-nor-accurate": (zincs("32.190 g", "32.180 g"), zincs("32.124 g", "32.144 g")),
     "over-saturation": (whiting({"amount": "3 mmol", "volume": "50 mL"}), whiting({"volume": "50 mL"})),
     "circular": (hydrogen("21 degC"), hydrogen("21 degC", reagent="Zn", equation="Zn + 2 HCl -> ZnCl2 + H2")),
+    "out-of-range": (flask("952 hPa", warm="40.1 degC"), flask("952 hPa", warm="40.0 degC")),
+    "unphysical": (aspirin("134 degC", "135 degC", acid="0.000 g"), aspirin("134 degC", "135 degC")),
     "off-scale": (hydrogen("294 degC"), hydrogen("21 degC")),
     "suspect-unit": (flask("760 kPa"), flask("760 mmHg")),
     "sea-level": (flask("1013 hPa", barometer="sea_level", elevation="520 m"), flask("952 hPa")),

@@ -69,7 +69,8 @@ class Curves(unittest.TestCase):
         assert curve is not None
         self.assertAlmostEqual(curve.at(CELSIUS + 50), (0.639 + 1.10) / 2, places=9)
         for celsius in (-1, 101):
-            self.assertNotEqual(curve.at(CELSIUS + celsius), curve.at(CELSIUS + celsius))  # nan
+            with self.assertRaisesRegex(Refusal, "from 0 to 100 °C"):
+                curve.at(CELSIUS + celsius)
 
     def test_a_hydrate_is_found_by_its_salt(self) -> None:
         curve = curve_for(parse_formula("KAl(SO4)2.12H2O"))
@@ -150,6 +151,7 @@ class Judgements(unittest.TestCase):
     def test_a_temperature_beyond_the_curve_is_off_scale_and_nothing_is_made_up(self) -> None:
         found = trial(NITRE | {"hot_temperature": "104 degC"})
         self.assertIn("0 to 100 °C", self.codes(found)["off-scale"])
+        self.assertIn("no hot solubility", self.codes(found)["out-of-range"])
         self.assertIsNone(found.result("least_solvent"))
         self.assertIsNotNone(found.result("recovery_percent"))
 

@@ -13,10 +13,11 @@ from functools import cache
 from importlib.resources import files
 
 from claykettle.core.chemistry.formula import Formula, parse_formula
+from claykettle.core.errors import refuse
 
 CELSIUS = 273.15
-EDGE_K = 0.01
-"""So far the first and last line go on, so that a reading at an end has a slope, and with it an uncertainty."""
+EDGE_K = 1e-6
+"""A hair beyond an end is the float of a typed limit, not another temperature."""
 
 
 @dataclass(frozen=True)
@@ -32,13 +33,17 @@ class Curve:
     values: tuple[float, ...]
 
     def covers(self, temperature_k: float) -> bool:
-        """Whether the temperature lies within the points, or no more than a hundredth of a degree beyond an end."""
+        """Whether the temperature lies within the points."""
         return self.temperatures[0] - EDGE_K <= temperature_k <= self.temperatures[-1] + EDGE_K
 
     def at(self, temperature_k: float) -> float:
-        """kg per kg of solvent at a temperature; nan beyond the points."""
+        """kg per kg of solvent at a temperature. Raises Refusal `off-scale` beyond the points."""
         if not self.covers(temperature_k):
-            return float("nan")
+            low, high = (self.temperatures[end] - CELSIUS for end in (0, -1))
+            text = (
+                f"The curve of {self.name} goes from {low:g} to {high:g} °C, not to {temperature_k - CELSIUS:.1f} °C."
+            )
+            raise refuse("off-scale", text)
         index = min(max(1, bisect_right(self.temperatures, temperature_k)), len(self.temperatures) - 1)
         low, high = self.temperatures[index - 1], self.temperatures[index]
         share = (temperature_k - low) / (high - low)

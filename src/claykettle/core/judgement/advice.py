@@ -107,7 +107,7 @@ def _spread(
     }
     for name, row in plain.items():
         if trial.sheet.readings[name].sampled and isinstance(row, list) and len(row) > 1:
-            inputs |= {name: row, name + SPREAD: spread_variable(row, name)}
+            inputs |= {name: row, name + SPREAD: spread_variable(row, name, widths[name])}
     for name, spread in settling.items():
         if spread > 0:
             inputs[name + SETTLING] = reading_variable(0.0, spread * 3**0.5, f"{name}.settling")

@@ -10,7 +10,8 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from typing import Literal
+from functools import cached_property
+from typing import Any, Literal
 
 from claykettle.core.errors import refuse
 from claykettle.core.judgement.replay import replay as replayed
@@ -125,8 +126,7 @@ def result_at(trial: Trial, method: Method, code: str, dose: float, expect: str 
     if not 0 <= dose < math.inf:
         raise refuse("out-of-range", "A dose lies at zero or above.", "dose")
     in_si = float(unit(cause.unit).factor) * dose
-    honest = case.method.bench.play(case.shape, case.clean(), {})
-    after = _after(case, cause, honest, in_si)
+    after = _after(case, cause, in_si)
     return Tried(shown.from_si(after), _amount(shown, after), _amount(unit(cause.unit), in_si))
 
 
@@ -179,10 +179,23 @@ class _Case:
     expected: float
     spread: float
 
-    def clean(self) -> Number:
-        """The truth behind the readings, had the result been the expected one."""
+    @cached_property
+    def clean(self) -> Any:
+        """The truth behind the readings, had the result been the expected one.
+
+        Raises Refusal `no-truth` for readings that no bench can show, such as a residue of less than nothing.
+        """
         values = self.method.page.build(self.shape).evaluate(self.readings)
-        return self.method.bench.expect(self.shape, self.method.bench.truth(self.shape, values), self.expected)
+        try:
+            return self.method.bench.expect(self.shape, self.method.bench.truth(self.shape, values), self.expected)
+        except (ArithmeticError, ValueError, KeyError, TypeError):
+            text = "No bench shows these readings: mend first what the verdicts say of them, then look for causes."
+            raise refuse("no-truth", text) from None
+
+    @cached_property
+    def honest(self) -> PlainReadings:
+        """What honest instruments would have shown of it."""
+        return self.method.bench.play(self.shape, self.clean, {})
 
     def result(self, readings: PlainReadings) -> float | None:
         """The key result of plain readings."""
@@ -193,8 +206,7 @@ class _Case:
 
 def _suspect(case: _Case, cause: Cause, shown: Unit) -> Suspect:
     cause_unit = unit(cause.unit)
-    honest = case.method.bench.play(case.shape, case.clean(), {})
-    at_usual = _after(case, cause, honest, cause.usual)
+    at_usual = _after(case, cause, cause.usual)
     shift = at_usual - case.expected
     dose = _dose(case, cause, shift)
     standing = _explains(case, at_usual) if _is_slip(cause) else _standing(case, cause, shift, dose)
@@ -247,14 +259,14 @@ def _text_of_slip(cause: Cause, shown: Unit, after: float, standing: Standing) -
     return f"{label}: it would make {made}; {ends[standing]}."
 
 
-def _after(case: _Case, cause: Cause, honest: PlainReadings, dose: float) -> float:
+def _after(case: _Case, cause: Cause, dose: float) -> float:
     """What the cause makes of the expected result."""
     if isinstance(cause.kind, TruthChanged):
-        disturbed = case.method.bench.play(case.shape, case.clean(), {cause.kind.fault: dose})
+        disturbed = case.method.bench.play(case.shape, case.clean, {cause.kind.fault: dose})
         found = case.result(disturbed)
         return case.expected if found is None else found
     try:
-        return replayed(case.method, case.shape, honest, cause, dose, case.key).after
+        return replayed(case.method, case.shape, case.honest, cause, dose, case.key).after
     except KeyError:
         # with this cause there would be no result at all: it explains none
         return case.expected
@@ -267,7 +279,7 @@ def _dose(case: _Case, cause: Cause, shift: float) -> float | None:
         return None
     match cause.kind:
         case TruthChanged(fault):
-            truth = case.clean()
+            truth = case.clean
 
             def miss(dose: float) -> float | None:
                 found = case.result(case.method.bench.play(case.shape, truth, {fault: dose}))

@@ -101,7 +101,7 @@ class Probe:
         for name, value in self.readings(amount).items():
             row = self.sheet.readings[name]
             if row.sampled and isinstance(value, list):
-                inputs |= {name: value, name + SPREAD: spread_variable(value, name)}
+                inputs |= {name: value, name + SPREAD: spread_variable(value, name, self.half_width(row) or 0.0)}
                 continue
             # a plan counts on a last round that changes nothing more
             rows = [value[-1], value[-1]] if isinstance(value, list) else [value]

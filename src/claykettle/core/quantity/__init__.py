@@ -1,5 +1,6 @@
 """Figures: a reading as typed, its unit, its uncertainty, and the one place where it is rounded."""
 
+from claykettle.core.quantity.decided import least, nearest_of
 from claykettle.core.quantity.reading import (
     LONGEST,
     Quantity,
@@ -33,6 +34,7 @@ from claykettle.core.quantity.uncertainty import (
     shares,
     spread_variable,
     standard_uncertainty,
+    through,
     variances,
     weighted_mean,
 )
@@ -52,6 +54,8 @@ __all__ = [
     "figures",
     "grams",
     "intermediate",
+    "least",
+    "nearest_of",
     "nominal",
     "own_uncertainty",
     "parse_half_width",
@@ -67,6 +71,7 @@ __all__ = [
     "si_symbol",
     "spread_variable",
     "standard_uncertainty",
+    "through",
     "typed_unit",
     "typed_units",
     "unit",

@@ -7,11 +7,13 @@ propagation is the `uncertainties` library's; this module is its only user.
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from statistics import stdev
 from typing import Any
 
-from uncertainties import ufloat
+from uncertainties import ufloat, wrap
+
+from claykettle.core.errors import Refusal
 
 Number = Any
 """What a line computes with: float, a number with uncertainty, or (in the tests) a number with units."""
@@ -25,15 +27,52 @@ def reading_variable(value: float, half_width: float, name: str) -> Number:
     return ufloat(value, half_width / RECTANGULAR, tag=name)
 
 
+STEP = 1e-6
+"""By so much of an argument (or so much, at zero) the slope of a table is looked for on each side of it."""
+
+
+def through(table: Callable[..., float], arguments: Sequence[Number]) -> Number:
+    """A table's value for numbers that may carry uncertainty: plain floats go in, slopes are taken beside them.
+
+    At the end of its range, and at a seam between two formulas, the slope is that of the side which has one. Raises
+    what the table raises.
+    """
+    places = range(len(arguments))
+    slopes = [lambda *at, place=place: _slope(table, at, place) for place in places]
+    return wrap(table, slopes)(*arguments)
+
+
+def _slope(table: Callable[..., float], at: Sequence[float], place: int) -> float:
+    step = STEP * abs(at[place]) or STEP
+    here = table(*at)
+    sides: list[float] = []
+    for move in (step, -step):
+        moved = [*at[:place], at[place] + move, *at[place + 1 :]]
+        try:
+            sides.append((table(*moved) - here) / move)
+        except Refusal:
+            continue
+    if not sides:
+        return 0.0
+    up, down = sides[0], sides[-1]
+    # across a seam one side steps over the jump and seems far steeper than the other
+    return (up + down) / 2 if 0.5 * abs(up) <= abs(down) <= 2 * abs(up) else min(sides, key=abs)
+
+
 def mean_spread(values: Sequence[float]) -> float:
     """How far one that was not weighed may lie off the mean of n alike: u = s √(1 + 1/n); 0 for fewer than two."""
     count = len(values)
     return stdev(values) * math.sqrt(1 + 1 / count) if count > 1 else 0.0
 
 
-def spread_variable(values: Sequence[float], name: str) -> Number:
-    """Zero, with the uncertainty of a mean of `values` that stands for one not weighed; 0 for fewer than two."""
-    spread = mean_spread(values)
+def spread_variable(values: Sequence[float], name: str, half_width: float = 0.0) -> Number:
+    """Zero, with the uncertainty of a mean of `values` that stands for one not weighed; 0 for fewer than two.
+
+    Ten alike on a coarse balance are no surer than one: what its `half_width` gives is the least.
+    """
+    if len(values) < 2:
+        return 0.0
+    spread = max(mean_spread(values), half_width / RECTANGULAR)
     return ufloat(0.0, spread, tag=name) if spread > 0 else 0.0
 
 

@@ -18,6 +18,7 @@ from claykettle.core.quantity import (
     Quantity,
     Reading,
     Unit,
+    exact,
     nominal,
     reading_variable,
     shares,
@@ -179,7 +180,8 @@ class _Variables:
         if reading.sampled and len(entries) > 1:
             # their scatter holds what the balance adds as well: the single figures count as exact
             plain = [float(entry.reading.si) for entry in entries]
-            return {name: plain, name + SPREAD: spread_variable(plain, name)}
+            width = max(self._half_width(entry, reading.instrument) for entry in entries)
+            return {name: plain, name + SPREAD: spread_variable(plain, name, width)}
         numbers = [self._number(name, entry, reading.instrument) for entry in entries]
         if not reading.series or name.endswith("_tare"):
             return {name: numbers[0]}
@@ -190,12 +192,14 @@ class _Variables:
         return {name: numbers, name + SETTLING: settling}
 
     def _number(self, name: str, entry: Entry, instrument: str) -> Number:
-        reading = entry.reading
+        return reading_variable(float(entry.reading.si), self._half_width(entry, instrument), name)
+
+    def _half_width(self, entry: Entry, instrument: str) -> float:
         half_width = entry.half_width if entry.half_width is not None else self.run.half_widths.get(instrument)
         if half_width is None:
-            self.assumed.setdefault(instrument, reading)
-            half_width = reading.last_digit_si
-        return reading_variable(float(reading.si), float(half_width), name)
+            self.assumed.setdefault(instrument, entry.reading)
+            half_width = entry.reading.last_digit_si
+        return float(half_width)
 
 
 def _definition(run: Run, name: str) -> ReadingDef:
@@ -243,6 +247,7 @@ def _trial(run: Run, record: TrialRecord, common: dict[str, dict[str, Number]], 
         *_missing(trial, run.method.results),
         *_assumed(variables),
     )
+    verdicts += tuple(_without_figure(trial, verdicts, run.method.results))
     return TrialEvaluation(
         record.label,
         trial,
@@ -337,6 +342,24 @@ def _missing(trial: Trial, results: tuple[str, ...]) -> list[Verdict]:
         Verdict("missing-reading", "watch", name, f"'{labels[name]}' is still missing for {_list(lines)}.")
         for name, lines in waiting.items()
     ]
+
+
+def _without_figure(trial: Trial, said: Iterable[Verdict], results: Iterable[str]) -> Iterator[Verdict]:
+    """Why a line has no figure, or one on which nothing can be built: no result goes without a word."""
+    stopped = {verdict.about for verdict in said if verdict.level == "stop"}
+    lines = trial.sheet.by_name
+    for name, why in trial.values.outside.items():
+        if stopped.isdisjoint((name, *lines[name].needs)):
+            yield Verdict("out-of-range", "stop", name, f"{why} So there is no {lines[name].label}, nor what needs it.")
+    for name in () if stopped else trial.values.barred:
+        line = lines[name]
+        came = f"{exact(line.shown_unit.from_si(trial.value(name) or 0.0))} {line.shown_unit.shown}".rstrip()
+        text = f"The {line.label} comes to {came}, and nothing can be built on that: look at what it comes from."
+        yield Verdict("unphysical", "stop", name, text)
+    for name in results:
+        if name in lines and name in trial.values.numbers and not math.isfinite(trial.uncertainty(name)):
+            text = f"How sure the {lines[name].label} is cannot be told here, so it is not shown."
+            yield Verdict("out-of-range", "stop", name, text)
 
 
 def _list(labels: list[str]) -> str:

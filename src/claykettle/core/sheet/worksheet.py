@@ -12,20 +12,27 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
-from uncertainties import wrap
-
-from claykettle.core.quantity import Number, Unit, intermediate, nominal, variances
+from claykettle.core.errors import Refusal
+from claykettle.core.quantity import Number, Unit, intermediate, nominal, through, variances
 from claykettle.core.sheet import rule as rules
 from claykettle.core.sheet.definitions import LineDef, Pick, ReadingDef, Shape, beside
+
+NO_FIGURE = "It has no figure: what stands below the fraction bar is nothing, or a figure lies where none can."
 
 
 @dataclass(frozen=True)
 class Values:
-    """What came out: a number a name, the decisions taken, and for every other line what it lacks."""
+    """What came out: a number a name, the decisions taken, and for every other line what it lacks.
+
+    `outside` says of each line that is asked beyond what its table or formula knows why it has no figure; `barred` are
+    the lines that came to nothing or less where more is needed, so that nothing is built on them.
+    """
 
     numbers: Mapping[str, Number]
     picks: Mapping[str, str] = field(default_factory=dict)
     lacking: Mapping[str, str] = field(default_factory=dict)
+    outside: Mapping[str, str] = field(default_factory=dict)
+    barred: tuple[str, ...] = ()
     _variances: dict[str, dict[str, float]] = field(default_factory=dict, compare=False, repr=False)
     _spreads: dict[str, float] = field(default_factory=dict, compare=False, repr=False)
 
@@ -115,7 +122,7 @@ class Worksheet:
         run = _Evaluation(self, inputs, overrides or {}, functions or {}, call or _call)
         for line in self.lines:
             run.line(line)
-        return Values(run.numbers, run.picks, run.lacking)
+        return Values(run.numbers, run.picks, run.lacking, run.outside, tuple(run.barred))
 
     def working(self, values: Values, shown: Mapping[str, str], decimals: Mapping[str, int]) -> list[WorkingLine]:
         """The calculation page.
@@ -157,6 +164,7 @@ class _Evaluation:
         self.picks: dict[str, str] = {}
         self.lacking: dict[str, str] = {}
         self.barred: dict[str, str] = {}
+        self.outside: dict[str, str] = {}
         for name, reading in sheet.readings.items():
             self._reading(name, reading)
 
@@ -186,16 +194,34 @@ class _Evaluation:
         arguments = {parameter: self.numbers[name] for parameter, name in line.takes.items()}
         if line.name in self.functions:
             line = replace(line, function=self.functions[line.name])
-        value = self.call(line, arguments)
+        try:
+            value = self.call(line, arguments)
+        except Refusal as refusal:
+            self._beyond(line, refusal.faults[0].message)
+            return
+        except (ArithmeticError, ValueError):
+            # a division by nothing, a root or logarithm of less than nothing
+            self._beyond(line, NO_FIGURE)
+            return
+        key = None
         if isinstance(value, Pick):
-            self.picks[line.name] = value.key
-            value = value.value
+            key, value = value.key, value.value
         if value is None:
             self.lacking[line.name] = f"undecided:{line.name}"
             return
+        plain = nominal(value)
+        if not math.isfinite(plain):
+            self._beyond(line, NO_FIGURE)
+            return
+        if key is not None:
+            self.picks[line.name] = key
         self.numbers[line.name] = value
-        if line.positive and not nominal(value) > 0:
+        if line.positive and not plain > 0:
             self.barred[line.name] = f"impossible:{line.name}"
+
+    def _beyond(self, line: LineDef, why: str) -> None:
+        self.outside[line.name] = why
+        self.lacking[line.name] = f"outside:{line.name}"
 
 
 def _call(line: LineDef, arguments: dict[str, Number]) -> Number:
@@ -208,4 +234,4 @@ def _call(line: LineDef, arguments: dict[str, Number]) -> Number:
     def plain(*values: float) -> float:
         return float(line.function(**dict(zip(varying, values, strict=True)), **fixed))
 
-    return wrap(plain)(*(arguments[name] for name in varying))
+    return through(plain, [arguments[name] for name in varying])

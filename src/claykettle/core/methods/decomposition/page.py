@@ -6,7 +6,7 @@ from claykettle.core.chemistry.equation import Equation, Species
 from claykettle.core.judgement.constancy import DECOMPOSING
 from claykettle.core.methods.decomposition.options import DecompositionOptions, leaves, stays
 from claykettle.core.methods.parts.crucible import Crucible
-from claykettle.core.quantity import Number, exact, nominal
+from claykettle.core.quantity import Number, exact, nearest_of
 from claykettle.core.sheet import Page, Pick, Shape
 
 
@@ -40,10 +40,9 @@ def residue_percent(residue_mass: Number, sample_mass: Number) -> Number:
     return residue_mass / sample_mass
 
 
-def nearest(fraction: Number, options: DecompositionOptions) -> int:
-    """Index of the equation whose residue lies nearest to the fraction left."""
-    left = nominal(fraction)
-    return min(range(len(options.equations)), key=lambda i: abs(residue_fraction(options.equations[i]) - left))
+def residues(options: DecompositionOptions) -> list[float]:
+    """What each equation leaves, per mass of the sample."""
+    return [residue_fraction(equation) for equation in options.equations]
 
 
 def _fraction_rules(options: DecompositionOptions) -> dict[str, str]:
@@ -62,8 +61,8 @@ def _weighed(row: Species) -> str:
 
 @page.choice("theoretical residue per sample", "1", _fraction_rules)
 def theoretical_fraction(residue_percent: Number, options: DecompositionOptions) -> Pick:
-    index = nearest(residue_percent, options)
-    return Pick(str(index + 1), residue_fraction(options.equations[index]))
+    index, fraction = nearest_of(residue_percent, residues(options), "theoretical_fraction")
+    return Pick(str(index + 1), fraction)
 
 
 @page.line("theoretical mass of residue", "g", "(mass of sample) × (theoretical residue per sample)")
@@ -117,8 +116,9 @@ def _gas_line(index: int) -> None:
 
     @page.choice(f"gas {index} per sample", "1", rules, when=has, name=f"gas_ratio_{index}", naming=share)
     def gas_ratio(residue_percent: Number, options: DecompositionOptions) -> Pick:
-        chosen = nearest(residue_percent, options)
-        return Pick(str(chosen + 1), per_sample(options.equations[chosen], options.gases[index - 1]))
+        shares = [per_sample(row, options.gases[index - 1]) for row in options.equations]
+        chosen, share = nearest_of(residue_percent, residues(options), f"gas_ratio_{index}", shares)
+        return Pick(str(chosen + 1), share)
 
     @page.line(
         f"amount of gas {index}",

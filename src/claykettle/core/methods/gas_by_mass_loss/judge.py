@@ -6,6 +6,7 @@ from collections.abc import Iterator, Mapping, Sequence
 
 from claykettle.core.chemistry.equation import others_per_kg
 from claykettle.core.chemistry.gases import henry_of
+from claykettle.core.errors import Refusal
 from claykettle.core.judgement.ratios import judge_choice, misfit, misfits, said_of
 from claykettle.core.judgement.replicates import sample_deviation
 from claykettle.core.judgement.weighing_order import STEP
@@ -129,7 +130,11 @@ def _over_saturation(trial: Trial) -> Iterator[Verdict]:
     if options.dissolved is None or options.dissolved.amount is None or options.dissolved.volume is None:
         return
     volume = options.dissolved.volume.si
-    most = saturation_mol(options.gas.text, volume, options.dissolved.temperature_k)
+    try:
+        most = saturation_mol(options.gas.text, volume, options.dissolved.temperature_k)
+    except Refusal:
+        # the amount was given: what no table knows is not held against it
+        return
     counted = options.dissolved.amount.si
     if counted > most:
         text = (

@@ -9,8 +9,7 @@ from claykettle.core.chemistry.gases import known_gas
 from claykettle.core.method import known
 from claykettle.core.methods.gas_by_mass_loss.options import ROOM_K, MassLossOptions
 from claykettle.core.methods.parts.dissolved import saturation_mol
-from claykettle.core.methods.parts.room import or_nan
-from claykettle.core.quantity import Number, exact, nominal
+from claykettle.core.quantity import Number, exact, nearest_of
 from claykettle.core.sheet import Page, Pick, Shape
 
 AIR_HUMIDITY = 0.5
@@ -56,6 +55,24 @@ def _no_dissolved(shape: Shape) -> bool:
 
 def _headspace(shape: Shape) -> bool:
     return shape.options.headspace_volume is not None
+
+
+def _told_warm(shape: Shape) -> bool:
+    dissolved = shape.options.dissolved
+    return dissolved is not None and dissolved.temperature is not None
+
+
+def _asks_warmth(shape: Shape) -> bool:
+    """Whether a line needs the temperature that the options tell of the liquid."""
+    return _told_warm(shape) and (_by_henry(shape) or _headspace(shape))
+
+
+def _headspace_warm(shape: Shape) -> bool:
+    return _headspace(shape) and _told_warm(shape)
+
+
+def _headspace_room(shape: Shape) -> bool:
+    return _headspace(shape) and not _told_warm(shape)
 
 
 def _swept(shape: Shape) -> bool:
@@ -104,7 +121,7 @@ page.given("liquid_volume", "volume of the liquid", "mL", lambda o: known(o.diss
 
 
 page.given(
-    "liquid_temperature", "temperature of the liquid", "degC", lambda o: known(o.dissolved.temperature), _henry_warm
+    "liquid_temperature", "temperature of the liquid", "degC", lambda o: known(o.dissolved.temperature), _asks_warmth
 )
 
 
@@ -134,18 +151,26 @@ def gas_mass(vessel_before: Number, sample_mass: Number, vessel_after: Number) -
     return vessel_before + sample_mass - vessel_after
 
 
-@page.table(
-    "mass of gas in place of air",
-    "g",
-    "headspace × (density of the gas − density of air), at 101.325 kPa",
-    when=_headspace,
-)
-def headspace_mass(headspace_volume: Number, options: MassLossOptions) -> Number:
-    temperature = ROOM_K if options.dissolved is None else options.dissolved.temperature_k
+HEADSPACE = "headspace × (density of the gas − density of air), at 101.325 kPa"
+
+
+def _in_place_of_air(options: MassLossOptions, volume: float, temperature: float) -> float:
     gas = known(known_gas(options.gas.text))  # a headspace is refused for a gas that the table does not hold
-    room = or_nan(gas.molar_volume, temperature, ATMOSPHERE)
-    air = or_nan(air_density, temperature, ATMOSPHERE, AIR_HUMIDITY)
-    return headspace_volume * (options.gas.molar_mass / room - air)
+    air = air_density(temperature, ATMOSPHERE, AIR_HUMIDITY)
+    return volume * (options.gas.molar_mass / gas.molar_volume(temperature, ATMOSPHERE) - air)
+
+
+@page.table(
+    "mass of gas in place of air", "g", f"{HEADSPACE}, at the liquid's temperature",
+    when=_headspace_warm, name="headspace_mass",
+)  # fmt: skip
+def headspace_warm(headspace_volume: Number, liquid_temperature: Number, options: MassLossOptions) -> Number:
+    return _in_place_of_air(options, headspace_volume, liquid_temperature)
+
+
+@page.table("mass of gas in place of air", "g", f"{HEADSPACE} and 20 °C", when=_headspace_room, name="headspace_mass")
+def headspace_room(headspace_volume: Number, options: MassLossOptions) -> Number:
+    return _in_place_of_air(options, headspace_volume, ROOM_K)
 
 
 @page.line(
@@ -219,20 +244,15 @@ def mole_ratio(sample_amount: Number, gas_amount: Number) -> Number:
     return sample_amount / gas_amount
 
 
-def nearest(ratio: Number, options: MassLossOptions) -> int:
-    """Index of the equation whose ratio lies nearest to the one found."""
-    found = nominal(ratio)
-    return min(range(len(options.equations)), key=lambda i: abs(per_gas(options.equations[i], options.gas) - found))
-
-
 def _ratio_rules(options: MassLossOptions) -> dict[str, str]:
     return {str(i): exact(per_gas(row, options.gas)) for i, row in enumerate(options.equations, start=1)}
 
 
 @page.choice("active substance per gas", "1", _ratio_rules)
 def active_ratio(mole_ratio: Number, options: MassLossOptions) -> Pick:
-    index = nearest(mole_ratio, options)
-    return Pick(str(index + 1), per_gas(options.equations[index], options.gas))
+    ratios = [per_gas(row, options.gas) for row in options.equations]
+    index, ratio = nearest_of(mole_ratio, ratios, "active_ratio")
+    return Pick(str(index + 1), ratio)
 
 
 @page.line(

@@ -8,7 +8,7 @@ from claykettle.core.chemistry.conditions import air_density as density_of_air
 from claykettle.core.chemistry.conditions import water_density as density_of_water
 from claykettle.core.judgement.constancy import settled_rules, settled_value
 from claykettle.core.methods.gas_density.options import GasDensityOptions
-from claykettle.core.methods.parts.room import declare_gas_law, declare_pressure, or_nan
+from claykettle.core.methods.parts.room import declare_gas_law, declare_pressure
 from claykettle.core.quantity import Number, Quantity, parse_half_width, parse_reading
 from claykettle.core.sheet import SETTLING, Page, Pick, Shape
 
@@ -60,12 +60,12 @@ declare_pressure(page)
 
 @page.table("density of the air", "g/L", "moist air, CIPM-2007", positive=True)
 def air_density(temperature: Number, station_pressure: Number, humidity: Number) -> Number:
-    return or_nan(density_of_air, temperature, station_pressure, humidity)
+    return density_of_air(temperature, station_pressure, humidity)
 
 
 @page.table("density of the water", "g/mL", "water at room temperature, Tanaka 2001", positive=True)
 def water_density(temperature: Number) -> Number:
-    return or_nan(density_of_water, temperature)
+    return density_of_water(temperature)
 
 
 @page.line(

@@ -8,7 +8,6 @@ from claykettle.core.method import known
 from claykettle.core.methods.gas_over_water.options import GasOverWaterOptions
 from claykettle.core.methods.parts import tube
 from claykettle.core.methods.parts.metals import CHARGES
-from claykettle.core.methods.parts.room import or_nan
 from claykettle.core.methods.parts.tube import both, not_taken, taken
 from claykettle.core.quantity import Number, exact
 from claykettle.core.sheet import Page, Shape
@@ -204,7 +203,7 @@ def percent_error(molar_volume_standard: Number, ideal_molar_volume: Number) -> 
 def real_molar_volume(standard_temperature: Number, options: GasOverWaterOptions) -> Number:
     gas = known_gas(options.gas.text)
     assert gas is not None  # the line stands only for a gas of the table
-    return or_nan(gas.molar_volume, standard_temperature, options.standard_pressure_pa)
+    return gas.molar_volume(standard_temperature, options.standard_pressure_pa)
 
 
 @page.line(

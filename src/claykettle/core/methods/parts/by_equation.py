@@ -17,7 +17,7 @@ from claykettle.core.chemistry.formula import Formula
 from claykettle.core.method import FIRST, EquationField, FormulaField, GivenConcentration, Options, Trial, field_error
 from claykettle.core.methods.parts.limiting import CHOICE, limiting_number
 from claykettle.core.pictures.reacting import Reacting, ReagentBar
-from claykettle.core.quantity import Number, exact, figures, nominal
+from claykettle.core.quantity import Number, exact, figures, least, nominal
 from claykettle.core.sheet import LineDef, Page, Pick, Shape, Values
 
 CATALYST = 0.05
@@ -196,10 +196,12 @@ def declare_extent(page: Page, index: int) -> None:
         return amount / options.per_extent(index)
 
 
-def least(extents: Mapping[str, Number]) -> str:
-    """The number of the reagent that runs out, of lines by name; decided on nominal values."""
+def runs_out(extents: Mapping[str, Number]) -> Pick:
+    """The number of the reagent that runs out, of lines by name, and how far the reaction goes: decided on nominal
+    values, with an uncertainty that knows of those that may run out in its place.
+    """
     rows = {name.removeprefix("extent_"): row for name, row in extents.items() if name.startswith("extent_")}
-    return min(rows, key=lambda number: nominal(rows[number]))
+    return Pick(*least(rows, CHOICE))
 
 
 def by_number(words: str) -> Callable[[ByEquation[Taken]], dict[str, str]]:
@@ -213,8 +215,7 @@ def of_each(*kinds: str) -> Callable[[ByEquation[Taken]], dict[str, str]]:
 
 
 def _pick(**extents: Number) -> Pick:
-    number = least(extents)
-    return Pick(number, extents[f"extent_{number}"])
+    return runs_out(extents)
 
 
 def declare_limiting(page: Page) -> None:

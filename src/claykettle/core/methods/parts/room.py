@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from typing import Annotated
 
 from pydantic import Field, JsonValue, model_validator
 
 from claykettle.core.chemistry.conditions import GAS_CONSTANT, station_pressure_pa
-from claykettle.core.errors import Refusal
 from claykettle.core.method import GivenLength, Options, field_error, in_words, known
 from claykettle.core.quantity import Number
 from claykettle.core.sheet import Page, Shape
@@ -55,14 +53,6 @@ def _is_read(shape: Shape) -> bool:
     return not _is_reduced(shape)
 
 
-def or_nan(table: Callable[..., float], *arguments: float) -> float:
-    """A table's value, NaN outside its range: then nothing is built on it."""
-    try:
-        return float(table(*arguments))
-    except Refusal:
-        return float("nan")
-
-
 def declare_gas_law(page: Page, temperature: str, label: str) -> None:
     """Put R on the page, and a temperature (a reading's name and label) in kelvin."""
 
@@ -97,4 +87,4 @@ def declare_pressure(page: Page) -> None:
         name="station_pressure",
     )
     def from_sea_level(barometer: Number, elevation: Number) -> Number:
-        return or_nan(station_pressure_pa, barometer, elevation)
+        return station_pressure_pa(barometer, elevation)

@@ -24,7 +24,7 @@ from claykettle.core.method import (
     in_words,
     known,
 )
-from claykettle.core.methods.parts.room import RoomOptions, declare_gas_law, declare_pressure, or_nan
+from claykettle.core.methods.parts.room import RoomOptions, declare_gas_law, declare_pressure
 from claykettle.core.pictures import gas
 from claykettle.core.quantity import Number, Quantity, figures, nominal, parse_reading, short
 from claykettle.core.sheet import Guard, Page, Pick, Shape
@@ -106,6 +106,11 @@ def both(*guards: Guard) -> Guard:
 def column(shape: Shape) -> bool:
     """Whether a column of water was measured, at the end or at the start."""
     return bool({"level_difference", "level_difference_start"} & shape.taken)
+
+
+def equal_levels(shape: Shape) -> bool:
+    """Its opposite: the levels were made equal."""
+    return not column(shape)
 
 
 started = taken("volume_start")
@@ -213,11 +218,11 @@ def declare_dry_gas(page: Page) -> None:
 def _declare_end(page: Page) -> None:
     @page.table("vapour pressure of water", "kPa", "IAPWS, at the water temperature")
     def vapour_pressure(temperature: Number) -> Number:
-        return or_nan(vapour_pressure_pa, temperature)
+        return vapour_pressure_pa(temperature)
 
     @page.table("density of the water", "g/mL", "water at its temperature, Tanaka 2001", when=column)
     def water_density(temperature: Number) -> Number:
-        return or_nan(density_of_water, temperature)
+        return density_of_water(temperature)
 
     @page.line(
         "pressure of the column",
@@ -269,34 +274,42 @@ def _declare_start(page: Page) -> None:
 
     @page.table("vapour pressure at the start", "kPa", "IAPWS, at the start temperature", when=started)
     def start_vapour(start_kelvin: Number) -> Number:
-        return or_nan(vapour_pressure_pa, start_kelvin)
+        return vapour_pressure_pa(start_kelvin)
 
-    start_column = both(started, taken("level_difference_start"))
+    own_column = both(started, taken("level_difference_start"))
+    same_column = both(started, not_taken("level_difference_start"), taken("level_difference"))
+    of_the_start = "(pressure at the bench) − (vapour pressure at the start)"
 
     @page.line(
         "pressure of the column at the start",
         "kPa",
         "(density of the water) × (gravity) × (water inside above outside at the start)",
-        when=start_column,
+        when=own_column,
     )
     def start_head(water_density: Number, gravity: Number, level_difference_start: Number) -> Number:
         return water_density * gravity * level_difference_start
 
-    @page.line(
-        "dry gas at the start",
-        "kPa",
-        "(pressure at the bench) − (vapour pressure at the start) − (pressure of the column at the start)",
-        when=start_column,
-        name="start_pressure",
-    )
-    def start_below_column(station_pressure: Number, start_vapour: Number, start_head: Number) -> Number:
-        return station_pressure - start_vapour - start_head
+    def start_below_column(station_pressure: Number, start_vapour: Number, head: Number) -> Number:
+        return station_pressure - start_vapour - head
+
+    for when, name, words in (
+        (own_column, "start_head", "(pressure of the column at the start)"),
+        (same_column, "head_pressure", "(pressure of the column)"),
+    ):
+        page.line(
+            "dry gas at the start",
+            "kPa",
+            f"{of_the_start} − {words}",
+            when=when,
+            name="start_pressure",
+            takes={"head": name},
+        )(start_below_column)
 
     @page.line(
         "dry gas at the start",
         "kPa",
-        "(pressure at the bench) − (vapour pressure at the start)",
-        when=both(started, not_taken("level_difference_start")),
+        of_the_start,
+        when=both(started, equal_levels),
         name="start_pressure",
     )
     def start_at_equal_levels(station_pressure: Number, start_vapour: Number) -> Number:
@@ -341,13 +354,14 @@ class TubeSetting:
 
 
 def as_read(setting: TubeSetting, shape: Shape) -> TubeSetting:
-    """The setting without what this form does not read: the levels are equal then, the water as warm at the start."""
+    """The setting without what this form does not read: the levels are equal then; at the start as at the end."""
     taken = shape.taken
+    level = setting.level if "level_difference" in taken else None
     return replace(
         setting,
         start_kelvin=setting.start_kelvin if "temperature_start" in taken else None,
-        level=setting.level if "level_difference" in taken else None,
-        level_start=setting.level_start if "level_difference_start" in taken else None,
+        level=level,
+        level_start=setting.level_start if "level_difference_start" in taken else level,
     )
 
 

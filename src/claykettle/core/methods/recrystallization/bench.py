@@ -44,8 +44,7 @@ def expect(shape: Shape, truth: RecrystallizationTruth, expected: float) -> Recr
 
 
 def _kept(options: RecrystallizationOptions, truth: RecrystallizationTruth, solvent: float, cold: float) -> float:
-    pick = held(options.curve.at(cold), options.salt_share, solvent, truth.crude)
-    return 0.0 if pick is None else nominal(pick.value)
+    return nominal(held(options.curve.at(cold), options.salt_share, solvent, truth.crude).value)
 
 
 def play(shape: Shape, truth: RecrystallizationTruth, faults: Mapping[str, float]) -> PlainReadings:

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from math import isnan
-
 from claykettle.core.method import known
 from claykettle.core.methods.recrystallization.options import RecrystallizationOptions
 from claykettle.core.quantity import Number, nominal
@@ -101,19 +99,15 @@ def beside_its_water(solubility: Number, share: Number) -> Number:
         "none": "0 × (crude)",
     },
 )
-def least_solvent(crude: Number, salt_share: Number, hot_solubility: Number) -> Pick | None:
+def least_solvent(crude: Number, salt_share: Number, hot_solubility: Number) -> Pick:
     more = beside_its_water(hot_solubility, salt_share)
-    if isnan(nominal(more)):
-        return None
     # a hydrate may dissolve in its own crystal water
     return Pick("needed", crude * more / hot_solubility) if nominal(more) > 0 else Pick("none", crude * 0)
 
 
-def held(solubility: Number, share: Number, solvent: Number, crude: Number) -> Pick | None:
-    """How much of the crude the solvent holds; None beyond the curve."""
+def held(solubility: Number, share: Number, solvent: Number, crude: Number) -> Pick:
+    """How much of the crude the solvent holds."""
     more = beside_its_water(solubility, share)
-    if isnan(nominal(more)):
-        return None
     if nominal(more) <= 0:
         return Pick("all", crude)
     held = solubility * solvent / more
@@ -129,12 +123,12 @@ def _held_rules(which: str) -> dict[str, str]:
 
 
 @page.choice("dissolved when hot", "g", _held_rules("hot"), name="dissolved_hot")
-def dissolved_when_hot(hot_solubility: Number, salt_share: Number, solvent_mass: Number, crude: Number) -> Pick | None:
+def dissolved_when_hot(hot_solubility: Number, salt_share: Number, solvent_mass: Number, crude: Number) -> Pick:
     return held(hot_solubility, salt_share, solvent_mass, crude)
 
 
 @page.choice("kept when cold", "g", _held_rules("cold"), name="kept_cold")
-def kept_when_cold(cold_solubility: Number, salt_share: Number, solvent_mass: Number, crude: Number) -> Pick | None:
+def kept_when_cold(cold_solubility: Number, salt_share: Number, solvent_mass: Number, crude: Number) -> Pick:
     return held(cold_solubility, salt_share, solvent_mass, crude)
 
 

@@ -17,6 +17,8 @@ def plotted(trial: Trial) -> CurvePicture:
 
     def grams(kelvin: float) -> float | None:
         """g per 100 g of solvent; None where the substance melts in its own water, or beyond the curve."""
+        if not curve.covers(kelvin):
+            return None
         solubility = curve.at(kelvin)
         more = beside_its_water(solubility, share)
         return 100 * solubility / more if more > 0 else None

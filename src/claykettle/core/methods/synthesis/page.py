@@ -13,10 +13,10 @@ from claykettle.core.methods.parts.by_equation import (
     declare_molar_mass,
     declare_theory,
     is_taken,
-    least,
     named,
     of_each,
     rule,
+    runs_out,
 )
 from claykettle.core.methods.synthesis.options import MOST_REAGENTS, Reagent, SynthesisOptions
 from claykettle.core.quantity import Number, exact
@@ -128,7 +128,7 @@ for _index in INDICES:
 
 
 def _pick_amount(**rows: Number) -> Pick:
-    number = least(rows)
+    number = runs_out(rows).key
     return Pick(number, rows[f"amount_{number}"])
 
 
