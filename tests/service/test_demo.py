@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, ClassVar
 
 from claykettle.service.demo import evening, seed_demo
 from tests.support.server import AppCase
@@ -50,14 +50,29 @@ EXPECTED: dict[str, tuple[str, set[str], set[str]]] = {
 }
 
 
-class Demo(AppCase):
-    def setUp(self) -> None:
-        super().setUp()
+class DemoCase(AppCase):
+    """Tests on the demo's data."""
+
+    def begin(self) -> None:
+        """Seed them on an empty database."""
+        super().begin()
         self.assertTrue(self.laboratory.ask(seed_demo))
 
     def runs(self) -> dict[str, Any]:
         rows = self.get("/api/runs")["runs"]
         return {row["title"]: (row, self.get(f"/api/runs/{row['uuid']}")) for row in rows}
+
+
+class Demo(DemoCase):
+    """Tests that only look: the demo is seeded once for all of them."""
+
+    seeded: ClassVar[bool] = False
+
+    def begin(self) -> None:
+        """Seed before the first."""
+        if not self.seeded:
+            super().begin()
+            type(self).seeded = True
 
     def test_every_run_shows_its_judgement(self) -> None:
         runs = self.runs()
@@ -109,6 +124,8 @@ class Demo(AppCase):
         self.assertEqual(summary["timer_ends_at"], step["timer"]["ends_at"])
         self.assertTrue(step["caution"])
 
+
+class TakenAlong(DemoCase):
     def test_every_run_can_be_taken_along_and_opened_again(self) -> None:
         for title, (summary, run) in self.runs().items():
             exported = self.client.get(f"/api/runs/{summary['uuid']}/run-file")

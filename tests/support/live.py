@@ -4,9 +4,7 @@ from __future__ import annotations
 
 import atexit
 import json
-import os
 import shutil
-import subprocess
 import tempfile
 import time
 import unittest
@@ -21,13 +19,14 @@ from urllib.error import URLError
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 from claykettle.launch.mariadb import PrivateServer
-from claykettle.launch.paths import BUILT, FRONTEND, ROOT
-from claykettle.launch.process import free_port, start, stop
+from claykettle.launch.paths import BUILT, FRONTEND
+from claykettle.launch.process import free_port
 from claykettle.launch.serving import serve_command
 from claykettle.service.demo import seed_demo
 from claykettle.service.laboratory import Laboratory
 from claykettle.service.shelf.shelf import first_start
 from claykettle.store.database import Database
+from tests.support.forking import Served, serve
 
 AXE = FRONTEND / "node_modules/axe-core/axe.min.js"
 DESKTOP, TABLET = {"width": 1280, "height": 800}, {"width": 768, "height": 1024}
@@ -73,7 +72,7 @@ class LiveApp:
         self.folder = Path(tempfile.mkdtemp(prefix="kettle-live-"))
         self.server = PrivateServer(self.folder)
         self.port = free_port()
-        self.web: subprocess.Popen[bytes] | None = None
+        self.web: Served | None = None
 
     def begin(self) -> None:
         """Start database and application; whoever made this has said before how it is closed."""
@@ -90,14 +89,12 @@ class LiveApp:
 
     def start_web(self, ahead_h: float = 0) -> None:
         """Start gunicorn, its clock so many hours ahead, and wait until it answers."""
-        environment = dict(
-            os.environ,
-            PYTHONPATH=str(ROOT / "src"),
-            CLAYKETTLE_DATABASE_URL=self.server.url,
-            CLAYKETTLE_BUILT=str(BUILT),
-            CLAYKETTLE_CLOCK_AHEAD_H=str(ahead_h),
-        )
-        self.web = start(serve_command(self.port, grace_s=1), self.folder / "web.log", environment)
+        environment = {
+            "CLAYKETTLE_DATABASE_URL": self.server.url,
+            "CLAYKETTLE_BUILT": str(BUILT),
+            "CLAYKETTLE_CLOCK_AHEAD_H": str(ahead_h),
+        }
+        self.web = serve(serve_command(self.port, grace_s=1), self.folder / "web.log", environment)
         deadline = time.monotonic() + 120
         while time.monotonic() < deadline:
             try:
@@ -110,7 +107,7 @@ class LiveApp:
     def stop_web(self) -> None:
         """End gunicorn."""
         if self.web is not None:
-            stop(self.web)
+            self.web.stop()
             self.web = None
 
     def kill_database(self) -> None:

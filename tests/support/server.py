@@ -12,6 +12,7 @@ from pathlib import Path
 from typing import Any
 from uuid import uuid4
 
+from flask import Flask
 from flask.testing import FlaskClient
 from sqlalchemy import text
 
@@ -44,6 +45,12 @@ def shared_database() -> Database:
     return database
 
 
+@cache
+def shared_app() -> Flask:
+    """The application, made once; each test puts its own laboratory into it."""
+    return create_app(shared_database())
+
+
 def empty(database: Database) -> None:
     """Take every row out."""
     with database.engine.begin() as connection:
@@ -71,14 +78,19 @@ class AppCase(unittest.TestCase):
     """A test with the application on an empty first-started database, a client and a clock."""
 
     def setUp(self) -> None:
-        """Empty the database, start it first, make the application."""
+        """Empty the database, start it first, give the application its laboratory."""
         self.database = shared_database()
-        empty(self.database)
         self.clock = Clock()
         self.laboratory = Laboratory(self.database, self.clock)
-        self.laboratory.ask(first_start)
-        self.app = create_app(self.database, clock=self.clock)
+        self.begin()
+        self.app = shared_app()
+        self.app.extensions["claykettle"] = self.laboratory
         self.client: FlaskClient = self.app.test_client()
+
+    def begin(self) -> None:
+        """What is in the database when a test begins."""
+        empty(self.database)
+        self.laboratory.ask(first_start)
 
     def post(self, path: str, body: Any, status: int = 200) -> Any:
         """Post JSON, expect a status, give the answer."""

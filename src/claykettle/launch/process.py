@@ -15,7 +15,7 @@ from claykettle.launch.paths import SetupError
 _PR_SET_PDEATHSIG = 1
 
 
-def _die_with_parent() -> None:
+def die_with_parent() -> None:
     """Ask Linux for SIGTERM when the launcher is gone, even when it was killed outright."""
     ctypes.CDLL(None).prctl(_PR_SET_PDEATHSIG, signal.SIGTERM)
 
@@ -30,7 +30,7 @@ def start(command: Sequence[str], log: Path, environment: Mapping[str, str] | No
             stderr=output,
             env=dict(environment or os.environ),
             start_new_session=True,
-            preexec_fn=_die_with_parent,
+            preexec_fn=die_with_parent,
         )
 
 

@@ -17,7 +17,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from claykettle.core.errors import WorksheetError
-from claykettle.core.quantity import Number, unit
+from claykettle.core.quantity import Number, nominal, unit
 
 SERIES_WORDS: Mapping[str, Callable[[Sequence[Number]], Number]] = {
     "last of": lambda series: series[-1],
@@ -31,10 +31,11 @@ _NUMBER = re.compile(r"\d+(?:\.\d+)?")
 
 
 def _deviation(series: Sequence[Number]) -> Number:
-    """s = √(Σ(x − x̄)²/(n − 1)); zero for a single one."""
+    """s = √(Σ(x − x̄)²/(n − 1)); zero, and no slope, for a single one and for equal ones."""
     mean = sum(series[1:], series[0]) / len(series)
     squares = [(one - mean) ** 2 for one in series]
-    return (sum(squares[1:], squares[0]) / max(1, len(series) - 1)) ** 0.5
+    square = sum(squares[1:], squares[0]) / max(1, len(series) - 1)
+    return square**0.5 if nominal(square) > 0 else mean * 0
 
 
 @dataclass(frozen=True)

@@ -50,8 +50,9 @@ def _declare(index: int) -> None:
         name=f"standard_deviation_{index}", naming=_named(index, "standard deviation of {}"),
         takes={"lengths": f"lengths_{index}"}, **here,
     )  # fmt: skip
-    def standard_deviation(lengths: Sequence[Number]) -> Number:
-        return SERIES_WORDS["standard deviation of"](lengths)
+    def standard_deviation(lengths: Sequence[Number]) -> Number | None:
+        # one crystal does not tell how far they scatter
+        return None if len(lengths) < 2 else SERIES_WORDS["standard deviation of"](lengths)
 
 
 for _index in INDICES:
