@@ -38,6 +38,9 @@ class ToTheAnswer(BrowserCase):
             done(page, "It just dissolved")
             type_reading(page, "solvent", "10.000")
             type_reading(page, "hot temperature", "104")
+            asked = page.get_by_text("The curve of potassium nitrate goes from 0 to 100 °C, not to 104.0 °C.")
+            expect(asked.first).to_be_visible()
+            page.get_by_role("button", name="104 is what I read").click()
             answer = page.get_by_role("region", name="Answer so far")
             expect(answer).to_contain_text("lies beyond the curve of potassium nitrate, 0 to 100 °C")
 

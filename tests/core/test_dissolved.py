@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import unittest
 
+from claykettle.core.errors import Refusal
 from claykettle.core.methods.parts.dissolved import saturation_mol
 
 
@@ -25,5 +26,5 @@ class Saturation(unittest.TestCase):
 
     def test_what_is_in_no_table_is_no_number(self) -> None:
         for gas, temperature in (("Xe", 298.15), ("CO2", 500.0), ("CO2", 200.0)):
-            with self.subTest(gas, temperature=temperature):
-                self.assertTrue(math.isnan(saturation_mol(gas, 1e-4, temperature)))
+            with self.subTest(gas, temperature=temperature), self.assertRaises(Refusal):
+                saturation_mol(gas, 1e-4, temperature)

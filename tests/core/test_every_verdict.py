@@ -103,25 +103,41 @@ def blanc_fixe(salt: str, *ends: str, seen: tuple[str, ...] = (), **options: Any
     return run(readings, method="precipitation", options=given, observations=notes)
 
 
-def copper(left: str, *seen: str) -> Codes:
+def copper(left: str, *seen: str, iron: str = "1.000 g") -> Codes:
     """1.000 g of iron (17.91 mmol) in 10 mmol of copper sulfate, so much of it left; 0.6355 g of copper came."""
     readings = {
-        "reagent_1": "20.00 mL", "reagent_2": "1.000 g", "leftover_2": left, "paper": "0.900 g",
+        "reagent_1": "20.00 mL", "reagent_2": iron, "leftover_2": left, "paper": "0.900 g",
         "collected": ["1.536 g", "1.536 g"],
     }  # fmt: skip
     given = {"equation": "CuSO4 + Fe -> Cu(s) + FeSO4", "product": "Cu", "reagents": ["CuSO4 0.500 mol/L", "Fe"]}
     return run(readings, method="precipitation", options=given, observations=[{"tag": tag} for tag in seen])
 
 
-def aspirin(start: str, end: str, acid: str = "2.000 g") -> Codes:
+def aspirin(start: str, end: str, acid: str = "2.000 g", pure: str = "1.800 g", third: str = "") -> Codes:
     """2.000 g of salicylic acid in 5 mL of acetic anhydride, its product melted."""
     readings = {
-        "reagent_1": acid, "reagent_2": "5.0 mL", "crude": "2.200 g", "pure": "1.800 g",
+        "reagent_1": acid, "reagent_2": "5.0 mL", "crude": "2.200 g", "pure": pure,
         "pure_melting_start": start, "pure_melting_end": end,
     }  # fmt: skip
-    given = {
+    given: dict[str, Any] = {
         "equation": "C7H6O3 + C4H6O3 -> C9H8O4 + HC2H3O2", "reagents": ["C7H6O3", "C4H6O3 1.08 g/mL"],
         "literature_melting": ["135 degC", "136 degC"],
+    }  # fmt: skip
+    if third:
+        given["reagents"] += [third]
+        readings["reagent_3"] = "0.500 g"
+    return run(readings, method="synthesis", options=given)
+
+
+def ammonia(added: str, time: str) -> Codes:
+    """Magnetite from 4.0 mL and 1.0 mL of iron solutions of 1 and 2 mol/L, 50 mL of ammonia dripped in."""
+    given = {
+        "equation": "2 FeCl3 + FeCl2 + 8 NH3 + 4 H2O -> Fe3O4 + 8 NH4Cl", "product": "Fe3O4",
+        "reagents": ["FeCl3 1 mol/L", "FeCl2 2 mol/L", "NH3 1.0 mol/L", "H2O solvent"],
+    }  # fmt: skip
+    readings = {
+        "reagent_1": "4.00 mL", "reagent_2": "1.00 mL", "reagent_3": "50.0 mL", "reagent_4": "100 g",
+        "addition_volume": added, "addition_time": time,
     }  # fmt: skip
     return run(readings, method="synthesis", options=given)
 
@@ -162,7 +178,7 @@ CASES: dict[str, tuple[Codes, Codes]] = {
     "formula-match": (zinc(END, END), tin("25.929 g", "25.929 g")),
     "formula-undecided": (
         run(
-            {"vessel": "27.64 g", "vessel_sample": "28.47 g", "vessel_residue": ["28.11 g", "28.11 g"]},
+            {"vessel": "27.64 g", "vessel_sample": "28.07 g", "vessel_residue": ["27.88 g", "27.88 g"]},
             instruments={"balance": {"half_width": "0.01 g"}},
         ),
         zinc(END, END),
@@ -205,6 +221,25 @@ CASES: dict[str, tuple[Codes, Codes]] = {
     "circular": (hydrogen("21 degC"), hydrogen("21 degC", reagent="Zn", equation="Zn + 2 HCl -> ZnCl2 + H2")),
     "out-of-range": (flask("952 hPa", warm="40.1 degC"), flask("952 hPa", warm="40.0 degC")),
     "unphysical": (aspirin("134 degC", "135 degC", acid="0.000 g"), aspirin("134 degC", "135 degC")),
+    "agrees": (zinc(END, END, options=ZINC_7), zinc(END, END)),
+    "within-class": (
+        zinc("32.160 g", "32.160 g", options=ZINC_7 | {"class_tolerance": "9 %"}),
+        zinc("32.160 g", "32.160 g", options=ZINC_7 | {"class_tolerance": "5 %"}),
+    ),
+    "off-accepted": (zinc("32.160 g", "32.160 g", options=ZINC_7), zinc("32.160 g", "32.160 g")),
+    "claim-above-sample": (
+        whiting({"volume": "50 mL"}, claim={"mass": "1.600 g"}),
+        whiting({"volume": "50 mL"}, claim={"mass": "1.400 g"}),
+    ),
+    "soluble-gas": (
+        hydrogen("21 degC", reagent="CaCO3", equation="CaCO3 + 2 HCl -> CaCl2 + H2O + CO2", gas="CO2"),
+        hydrogen("21 degC", reagent="Zn", equation="Zn + 2 HCl -> ZnCl2 + H2"),
+    ),
+    "yield-good": (aspirin("134 degC", "135 degC"), aspirin("134 degC", "135 degC", pure="0.900 g")),
+    "catalyst-large": (aspirin("134 degC", "135 degC", third="H3PO4 catalyst"), aspirin("134 degC", "135 degC")),
+    "addition-fast": (ammonia("50.0 mL", "3.0 min"), ammonia("50.0 mL", "6.0 min")),
+    "addition-short": (ammonia("40.0 mL", "6.0 min"), ammonia("50.0 mL", "6.0 min")),
+    "leftover-contradicts": (copper("0.050 g", iron="0.400 g"), copper("0.442 g")),
     "off-scale": (hydrogen("294 degC"), hydrogen("21 degC")),
     "suspect-unit": (flask("760 kPa"), flask("760 mmHg")),
     "sea-level": (flask("1013 hPa", barometer="sea_level", elevation="520 m"), flask("952 hPa")),

@@ -104,7 +104,7 @@ class Judged(unittest.TestCase):
         self.assertIn("provisional", codes(trial({**READINGS, "flask_gas": ["82.4190 g"]})))
 
     def test_a_barometer_in_another_unit_is_asked_about(self) -> None:
-        for typed, meant in (("760 hPa", ""), ("760 kPa", "hPa or mmHg"), ("29.92 hPa", "inHg"), ("1.00 bar", "")):
+        for typed, meant in (("978 hPa", ""), ("760 kPa", "hPa or mmHg"), ("29.92 hPa", "inHg"), ("1.00 bar", "")):
             found = trial({**READINGS, "barometer": typed})
             texts = [row.text for row in found.verdicts if row.code == "suspect-unit"]
             with self.subTest(typed):

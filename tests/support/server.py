@@ -82,12 +82,12 @@ class AppCase(unittest.TestCase):
         self.database = shared_database()
         self.clock = Clock()
         self.laboratory = Laboratory(self.database, self.clock)
-        self.begin()
+        self.fill()
         self.app = shared_app()
         self.app.extensions["claykettle"] = self.laboratory
         self.client: FlaskClient = self.app.test_client()
 
-    def begin(self) -> None:
+    def fill(self) -> None:
         """What is in the database when a test begins."""
         empty(self.database)
         self.laboratory.ask(first_start)

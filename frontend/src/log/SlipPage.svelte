@@ -39,7 +39,11 @@
 					</tbody>
 				</table>
 				<section class="result">
-					<h3>{answer.provisional ? answer.why_provisional : 'Result'}</h3>
+					<h3>
+						{#if answer.provisional}{answer.why_provisional}
+						{:else if answer.standing.word === 'settled'}Result
+						{:else}Result: {answer.standing.word}{/if}
+					</h3>
 					{#if answer.formula}
 						<p class="formula">
 							<Equation text={answer.formula.text ?? answer.formula.nearest} plain />

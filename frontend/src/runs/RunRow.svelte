@@ -20,9 +20,8 @@
 	const formula = $derived(run.answer.formula);
 	/* the day stands only where it is not today's */
 	const day = $derived(run.date === isoTime(clock.now).slice(0, 10) ? '' : `${run.date} `);
-	const undecided = $derived(
-		formula === null || formula.matches === 1 ? '' : formula.matches ? 'cannot decide' : 'no match'
-	);
+	const undecided = $derived(formula !== null && formula.matches !== 1);
+	const standing = $derived(run.answer.standing);
 </script>
 
 <li class:choosing={runs.chosen !== null}>
@@ -66,13 +65,11 @@
 			{/if}
 			<span class="figure">{run.answer.headline ?? 'not yet'}</span>
 		</span>
-		<span
-			class="state {run.level === 'stop' ? 'stop' : run.answer.provisional || undecided ? 'watch' : 'good'}"
-		>
-			{#if run.level === 'stop'}<Hand size={22} aria-hidden="true" /> look now
-			{:else if run.answer.provisional}<Eye size={22} aria-hidden="true" /> provisional
-			{:else if undecided}<Eye size={22} aria-hidden="true" /> {undecided}
-			{:else}<Check size={22} aria-hidden="true" /> settled{/if}
+		<span class="state {standing.level}" title={standing.why}>
+			{#if standing.level === 'stop'}<Hand size={22} aria-hidden="true" />
+			{:else if standing.level === 'watch'}<Eye size={22} aria-hidden="true" />
+			{:else}<Check size={22} aria-hidden="true" />{/if}
+			{standing.word}
 		</span>
 	</a>
 </li>

@@ -244,6 +244,11 @@ class StoredRun:
         """The current readings that all trials share."""
         return tuple(reading for row in self.trials if row.position == 0 for reading in row.current)
 
+    @property
+    def doubts(self) -> tuple[str, ...]:
+        """The questions about current readings that somebody answered with *it is so*."""
+        return tuple(reading.doubt for row in self.trials for reading in row.current if reading.doubt)
+
     def trial(self, label: str) -> StoredTrial | None:
         """The trial with this label."""
         return next((row for row in self.own_trials if row.label == label), None)

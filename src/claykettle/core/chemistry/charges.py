@@ -26,16 +26,22 @@ def charged_elements(charge: int) -> tuple[str, ...]:
     return tuple(symbol for symbol, charges in _table().items() if charge in charges)
 
 
-def charges_balance(formula: Formula) -> bool:
-    """Whether every element of a two-element formula can bear one common charge so that the whole is neutral.
+MIXED = {"Fe", "Mn", "Co", "Pb"}
+"""Metals whose oxide with two charges at once, M3O4, is common on a teaching bench (common practice)."""
 
-    False also where the table knows no charge: then nothing speaks for the formula but the data.
+
+def charges_balance(formula: Formula) -> bool | None:
+    """Whether every element of a two-element formula can bear a common charge so that the whole is neutral.
+
+    One charge each, or a metal with two at once in an oxide where that is common. None where the table knows no charge
+    of one of them: then chemistry says nothing here, and only the data speak.
     """
     if len(formula.atoms) != 2:
         return False
     (first, count), (second, other) = formula.atoms
-    return any(
-        count * charge + other * opposite == 0
-        for charge in common_charges(first)
-        for opposite in common_charges(second)
-    )
+    charges, opposites = common_charges(first), common_charges(second)
+    if not charges or not opposites:
+        return None
+    if any(count * charge + other * opposite == 0 for charge in charges for opposite in opposites):
+        return True
+    return first in MIXED and second == "O" and (int(count), int(other)) == (3, 4)

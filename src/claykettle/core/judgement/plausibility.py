@@ -69,11 +69,11 @@ def _named(decimals: int) -> str:
 def _barometer(weighing: Weighing) -> Iterator[Question]:
     """A figure at the bench that no weather brings where the laboratory lies, such as one reduced to sea level."""
     options = weighing.before.options
-    elevation = getattr(options, "elevation", None)
-    if weighing.definition.instrument != "barometer" or elevation is None:
+    if weighing.definition.instrument != "barometer":
         return
+    elevation = getattr(options, "elevation", None)
     slot = "sea_level" if options.barometer == "sea_level" else "barometer"
-    found = question_of_room(slot, weighing.reading, elevation.si)
+    found = question_of_room(slot, weighing.reading, None if elevation is None else elevation.si)
     if found is not None:
         yield found
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 from claykettle.core.chemistry.formula import parse_formula
 from claykettle.core.method import Formulated
@@ -38,12 +39,13 @@ def is_inside(value: Number, candidate: float) -> bool:
 
 
 def judge_formula(
-    about: str, measured: str, candidates: Sequence[Candidate], remedy: str = REMEDY
+    about: str, measured: str, candidates: Sequence[Candidate], remedy: str = REMEDY, accepted: str = ""
 ) -> tuple[Formulated, Verdict]:
     """The formula that the candidates, nearest first, leave standing, and the verdict on it.
 
     `measured` is the measured figure as words, such as `x = 6.97 ± 0.30`, `remedy` what would decide. A candidate whose
-    charges cannot balance may be the nearest, but never the formula.
+    charges cannot balance may be the nearest, but never the formula. What fits is no good match where another formula,
+    `accepted`, was named before: then both are named.
     """
     nearest = candidates[0].text
     matches = [row for row in candidates if row.status == "match" and row.charges is not False]
@@ -54,6 +56,12 @@ def judge_formula(
             "uncertainties away. Something happened at the bench, or it is another substance."
         )
         return Formulated(None, nearest), Verdict("formula-none", "watch", about, text)
+    if len(matches) == 1 and accepted and accepted != matches[0].text:
+        text = (
+            f"{measured}: the data fit {matches[0].text}, but {accepted} was accepted. One of the two is wrong: the "
+            "readings, or the label. Look before you believe either."
+        )
+        return Formulated(matches[0].text, nearest), Verdict("formula-match", "watch", about, text)
     if len(matches) == 1:
         text = f"{measured}: only {matches[0].text} lies inside the band."
         return Formulated(matches[0].text, nearest), Verdict("formula-match", "good", about, text)
@@ -61,6 +69,13 @@ def judge_formula(
     some = ", ".join(row.text for row in matches[:_SHOWN]) + (", …" if len(matches) > _SHOWN else "")
     text = f"{measured} cannot decide between {len(matches)} formulas ({some}). {remedy} would."
     return Formulated(simplest.text, nearest), Verdict("formula-undecided", "watch", about, text)
+
+
+def unsure(verdict: Verdict) -> Verdict:
+    """A match that another salt, stopped on its way, would give as well is no good one."""
+    if verdict.code != "formula-match" or verdict.level != "good":
+        return verdict
+    return replace(verdict, level="watch", text=f"{verdict.text} A salt that stopped at a lower hydrate fits too.")
 
 
 def judge_choice(about: str, measured: str, candidates: Sequence[Candidate]) -> tuple[Formulated, Verdict]:

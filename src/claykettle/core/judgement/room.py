@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
+from decimal import Decimal
 
 from claykettle.core.chemistry.conditions import ATMOSPHERE, HIGHEST_PA, LOWEST_PA, station_pressure_pa
 from claykettle.core.judgement.question import Question
@@ -66,6 +67,9 @@ def question_of_room(slot: str, reading: Reading, elevation_m: float | None) -> 
 def _pressure(slot: str, reading: Reading, elevation_m: float | None) -> Iterator[Question]:
     height = 0.0 if slot == "sea_level" else elevation_m
     low, high = expected_pa(height) if height is not None else (LOWEST_PA, HIGHEST_PA)
+    mercury = mercury_meant(reading, elevation_m) if slot == "barometer" else ""
+    if mercury:
+        yield Question("suspect-unit", mercury)
     if low <= reading.si <= high:
         return
     meant = units_meant(reading, low, high)
@@ -79,6 +83,23 @@ def units_meant(reading: Reading, low: float = LOWEST_PA, high: float = HIGHEST_
     """The units in which these digits would be a pressure between two (Pa), such as `hPa or mmHg`; empty for none."""
     usual = (symbol for symbol in units_of("pressure") if symbol not in ("mbar", "Torr"))
     return " or ".join(unit(row).shown for row in usual if low <= reading.number * unit(row).factor <= high)
+
+
+MERCURY = (Decimal(640), Decimal(800))
+"""Between these a figure in hPa may be one in mmHg: it would then be the usual pressure below some 1500 m."""
+
+
+def mercury_meant(reading: Reading, elevation_m: float | None) -> str:
+    """Whether a pressure in hPa is likelier one in mmHg, as a sentence; empty where the place is known, or not."""
+    low, high = MERCURY
+    if elevation_m is not None or reading.unit.symbol not in ("hPa", "mbar") or not low <= reading.number <= high:
+        return ""
+    other = f"{float(reading.number) * 1.33322387415:.1f} hPa"
+    return (
+        f"{reading.shown} is the pressure some 2000 m up or higher; {reading.digits} mmHg would be {other}. Which "
+        "unit does "
+        "the barometer show? With the elevation among the options this is not asked."
+    )
 
 
 def _other_place(slot: str, reading: Reading, elevation_m: float | None) -> Iterator[Question]:

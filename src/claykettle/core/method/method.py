@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any, Generic, TypeVar
 
 from claykettle.core.method.causes import Cause
-from claykettle.core.method.options import Options
+from claykettle.core.method.options import MethodOptions
 from claykettle.core.method.remains import Remain
 from claykettle.core.method.setting import Setting
 from claykettle.core.method.trial import Judgement, PlainReadings, Trial
@@ -42,6 +42,14 @@ def _nothing_matched(options: object, values: Values) -> float | None:
     return None
 
 
+def _no_word(_: object) -> str:
+    return ""
+
+
+def _unbounded(_: Trial) -> Iterator[Bound]:
+    return iter(())
+
+
 def _no_pictures(_: Trial) -> Pictures:
     return Pictures()
 
@@ -64,6 +72,16 @@ def _nothing_seen(trial: Trial, tags: Sequence[str]) -> Iterator[Verdict]:
 
 def _no_calibration(trials: Sequence[Trial]) -> Iterator[Calibration]:
     return iter(())
+
+
+@dataclass(frozen=True)
+class Bound:
+    """A result (SI) that no honest run brings below `low` or above `high`, and why, as a sentence."""
+
+    name: str
+    low: float
+    high: float
+    because: str
 
 
 @dataclass(frozen=True)
@@ -113,7 +131,7 @@ class Foresight:
     usual_first: bool = False
 
 
-Chosen = TypeVar("Chosen", bound=Options)
+Chosen = TypeVar("Chosen", bound=MethodOptions)
 """A method's options."""
 Matter = TypeVar("Matter")
 """A method's truth: what is really in the vessel."""
@@ -129,6 +147,12 @@ class Judging(Generic[Chosen]):
     judge: Callable[[Trial], Judgement]
     accepted: Callable[[Chosen], float | None] = _nothing_accepted
     """The key result that was to be expected before anything was weighed."""
+    accepted_word: Callable[[Chosen], str] = _no_word
+    """What that is called, such as the formula on the label; empty where the figure says it all."""
+    claimed: Callable[[Chosen, Values], Number | None] = _nothing_matched
+    """The key result that a label claims, where it can be told only from what was weighed."""
+    physical: Callable[[Trial], Iterator[Bound]] = _unbounded
+    """What no honest run of the method gives."""
     matched: Callable[[Chosen, Values], Number | None] = _nothing_matched
     """The key result of the formula or equation that the data chose, or that the readings let be expected."""
     fallback: str | None = None
@@ -143,6 +167,11 @@ class Judging(Generic[Chosen]):
     """What was predicted against what was seen, by tag in order."""
     pictures: Callable[[Trial], Pictures] = _no_pictures
     """What is drawn beside the mass stair."""
+
+    def held_against(self, options: Chosen, values: Values) -> Number | None:
+        """What the key result is held against: what was accepted beforehand, else what the label claims."""
+        accepted = self.accepted(options)
+        return self.claimed(options, values) if accepted is None else accepted
 
 
 @dataclass(frozen=True, eq=False)

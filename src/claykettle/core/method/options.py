@@ -10,7 +10,7 @@ import re
 from collections.abc import Callable, Mapping, Sequence
 from decimal import Decimal
 from functools import cached_property, lru_cache
-from typing import Annotated, Any, TypeVar
+from typing import Annotated, Any, Self, TypeVar
 
 from pydantic import (
     BaseModel,
@@ -303,7 +303,24 @@ GivenRatio = Annotated[
 ]
 
 
-class SeriesOptions(Options):
+class MethodOptions(Options):
+    """Base of the options of a whole method: what may be chosen in each of them."""
+
+    class_tolerance: GivenRatio | None = Field(
+        default=None,
+        title="What a class usually reaches",
+        description="Such as 3 % of the accepted value: said beside the instruments' band, never in its place.",
+    )
+
+    @model_validator(mode="after")
+    def _tolerance_is_a_share(self) -> Self:
+        if self.class_tolerance is not None and not 0 < self.class_tolerance.si <= 1:
+            text = "What a class reaches lies between 0 and 100 % of the accepted value, such as 3 %."
+            raise field_error("out-of-range", text, "class_tolerance")
+        return self
+
+
+class SeriesOptions(MethodOptions):
     """Options of every method that weighs to constant mass."""
 
     tolerance: MassField = Field(

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from typing import NamedTuple
 
+from claykettle.core.judgement.agreement import judge_agreement
 from claykettle.core.judgement.constancy import settling_half_width
 from claykettle.core.judgement.next_heating import judge_next_heating
 from claykettle.core.judgement.replicates import Comparison, compare, judge_alike, judge_replicates, sample_deviation
@@ -248,6 +249,7 @@ def _trial(run: Run, record: TrialRecord, common: dict[str, dict[str, Number]], 
         *_assumed(variables),
     )
     verdicts += tuple(_without_figure(trial, verdicts, run.method.results))
+    verdicts += tuple(judge_agreement(trial, run.method, verdicts))
     return TrialEvaluation(
         record.label,
         trial,

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from claykettle.core.judgement.advice import Advice, advise
 from claykettle.core.judgement.limits import label_of, limiting_sentence
+from claykettle.core.judgement.standing import Standing, standing
 from claykettle.core.judgement.suspects import Suspicion
 from claykettle.core.method import Share, Statement
 from claykettle.core.quantity import COVERAGE, percent, short
@@ -74,6 +77,7 @@ class AnswerView(View):
     why_provisional: str
     ruler: RulerView | None
     remarks: list[str]
+    standing: Standing
 
 
 class TrialView(View):
@@ -172,8 +176,8 @@ def working_view(visit: Visit, uuid: str) -> WorkingPageView:
     )
 
 
-def answer_view(evaluation: Evaluation, trial: TrialEvaluation) -> AnswerView:
-    """The answer so far, and what makes it provisional."""
+def answer_view(evaluation: Evaluation, trial: TrialEvaluation, doubts: Sequence[str] = ()) -> AnswerView:
+    """The answer so far, what makes it provisional, and how it stands; `doubts` were confirmed at their readings."""
     key = trial.result(evaluation.key)
     formula = next(iter(trial.words.values()), None)
     possible = [row for row in trial.candidates if row.charges is not False]
@@ -205,12 +209,18 @@ def answer_view(evaluation: Evaluation, trial: TrialEvaluation) -> AnswerView:
         why_provisional=why,
         ruler=_ruler(evaluation, trial),
         remarks=[remark for remark in remarks if remark],
+        standing=standing(trial.verdicts, key is not None, doubts),
     )
 
 
-def run_answer(evaluation: Evaluation, label: str) -> AnswerView:
-    """The answer of a run in the list: the mean of its trials where they can be held together, else the one named."""
-    answer = answer_view(evaluation, evaluation.trial(label))
+def run_answer(evaluation: Evaluation, label: str, doubts: Sequence[str] = ()) -> AnswerView:
+    """The answer of a run in the list: the mean of its trials where they can be held together, else the one named.
+
+    How it stands is told by all of its trials.
+    """
+    answer = answer_view(evaluation, evaluation.trial(label), doubts)
+    judged = [*evaluation.verdicts, *(verdict for trial in evaluation.trials for verdict in trial.verdicts)]
+    answer = answer.model_copy(update={"standing": standing(judged, answer.text is not None, doubts)})
     mean, found = evaluation.mean, evaluation.comparison
     if mean is None or found is None:
         return answer

@@ -2,16 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from typing import Literal
 
+from claykettle.core.judgement.standing import standing
 from claykettle.core.run import Evaluation, PlannedStep
-from claykettle.core.verdict import Level, Verdict
 from claykettle.service.views.base import View
 from claykettle.service.views.steps import timer_end
 from claykettle.store.records import StoredRun, StoredTrial, iso
 
-WORST_FIRST: Sequence[Level] = ("stop", "watch", "good")
 PLACE = "place"
 """The tag under which it is noted where something stands in the oven."""
 
@@ -43,6 +41,7 @@ def trial_lines(run: StoredRun) -> list[TrialLineView]:
 
 def _line(run: StoredRun, stored: StoredTrial, step: PlannedStep | None, evaluation: Evaluation) -> TrialLineView:
     trial = evaluation.trial(stored.label)
+    doubts = [row.doubt for row in stored.current if row.doubt]
     ends_at = timer_end(run.events(stored.label), step.key) if step else None
     key = trial.result(evaluation.key)
     head = evaluation.run.method.judging.headline(evaluation.run.options)
@@ -51,7 +50,7 @@ def _line(run: StoredRun, stored: StoredTrial, step: PlannedStep | None, evaluat
         state="finished" if step is None else "waiting" if stored.readings else "new",
         doing=step.text(step.step.title) if step else "Finished",
         timer_ends_at=iso(ends_at) if ends_at else None,
-        level=worst(trial.verdicts),
+        level=standing(trial.verdicts, key is not None, doubts).level if stored.readings else None,
         headline=head.template.format(key.text) if key else None,
         rest=rest_of(run, stored.label, step),
     )
@@ -65,9 +64,3 @@ def rest_of(run: StoredRun, label: str, step: PlannedStep | None) -> RestView | 
     noted = [row for row in run.observations if row.tag == PLACE and row.trial in ("", label)]
     since = begun[0] if begun else run.changed_at
     return RestView(waits_in=step.step.waits_in, since=iso(since), place=noted[-1].text if noted else "")
-
-
-def worst(verdicts: Sequence[Verdict]) -> Level | None:
-    """The worst level among verdicts, None where there are none."""
-    levels = {verdict.level for verdict in verdicts}
-    return next((level for level in WORST_FIRST if level in levels), None)

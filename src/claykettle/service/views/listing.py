@@ -6,7 +6,7 @@ from typing import Literal
 
 from claykettle.service.views.answer import AnswerView, run_answer
 from claykettle.service.views.base import View
-from claykettle.service.views.lines import RestView, trial_lines, worst
+from claykettle.service.views.lines import RestView, trial_lines
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun, iso
 
@@ -48,7 +48,7 @@ def summary_view(run: StoredRun) -> RunSummaryView:
     ticking = sorted((line for line in open_lines if line.timer_ends_at), key=lambda line: line.timer_ends_at or "")
     line = next(iter([*ticking, *open_lines]), lines[-1])
     of_several = f"Trial {line.label}: " if len(lines) > 1 and open_lines else ""
-    judged = [*evaluation.verdicts, *(verdict for trial in evaluation.trials for verdict in trial.verdicts)]
+    answer = run_answer(evaluation, line.label, run.doubts)
     return RunSummaryView(
         uuid=run.uuid,
         version=run.version,
@@ -61,6 +61,6 @@ def summary_view(run: StoredRun) -> RunSummaryView:
         doing=of_several + line.doing,
         timer_ends_at=line.timer_ends_at,
         rest=line.rest,
-        level=worst(judged),
-        answer=run_answer(evaluation, line.label),
+        level=answer.standing.level if any(trial.readings for trial in run.own_trials) else None,
+        answer=answer,
     )

@@ -47,6 +47,11 @@ def accepted_result(options: CombinationOptions) -> float | None:
     return None if options.product is None else _as_key(options, options.ratio(options.product))
 
 
+def accepted_word(options: CombinationOptions) -> str:
+    """The formula taught as the answer."""
+    return "" if options.product is None else options.product.text
+
+
 def matched_result(options: CombinationOptions, values: Values) -> float | None:
     """The ratio (or fraction) of the matching formula."""
     taken = values.get("taken_ratio")

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator, Sequence
 
+from claykettle.core.chemistry.charges import common_charges
 from claykettle.core.chemistry.formula import parse_formula
 from claykettle.core.judgement.ratios import judge_formula, misfits, said_of
-from claykettle.core.method import Headline, Judgement, Statement, Trial
+from claykettle.core.method import Bound, Headline, Judgement, Statement, Trial
 from claykettle.core.methods.combination.options import CombinationOptions
 from claykettle.core.methods.combination.page import all_formulas, crucible, possible
 from claykettle.core.methods.parts.excess import judge_yield
@@ -22,11 +24,17 @@ def ratio_candidates(trial: Trial) -> tuple[Candidate, ...]:
     formulas = all_formulas(options)
     ratios = [options.ratio(row) for row in formulas]
     allowed = {row.text for row in possible(options)}
+    silent = knows_nothing(options)
     rows = (
-        candidate(row.text, x, off, expected=x, charges=row.text in allowed)
+        candidate(row.text, x, off, expected=x, charges=None if silent else row.text in allowed)
         for row, x, off in zip(formulas, ratios, misfits(ratio, ratios), strict=True)
     )
     return tuple(sorted(rows, key=lambda row: (abs(row.misfit), parse_formula(row.text).sum_of_indices)))
+
+
+def knows_nothing(options: CombinationOptions) -> bool:
+    """Whether the table knows no charge of one of the two: then chemistry says nothing of any formula."""
+    return not (common_charges(options.first) and common_charges(options.second))
 
 
 def judge(trial: Trial) -> Judgement:
@@ -35,13 +43,26 @@ def judge(trial: Trial) -> Judgement:
     candidates = ratio_candidates(trial) if not any(verdict.level == "stop" for verdict in verdicts) else ()
     if not candidates:
         return Judgement(tuple(verdicts))
-    formula, verdict = judge_formula("partner_ratio", _measured(trial), candidates)
+    options: CombinationOptions = trial.options
+    accepted = options.product.text if options.product is not None else ""
+    formula, verdict = judge_formula("partner_ratio", _measured(trial), candidates, accepted=accepted)
     verdicts.append(verdict)
     verdicts += _unbalanced(candidates, formula.text)
     if formula.text is None:
         verdicts += _mixture(trial)
     verdicts += judge_yield(trial, "percent_yield", OVER)
     return Judgement(tuple(verdicts), candidates, {"formula": formula}, _statements(trial, candidates))
+
+
+def physical(trial: Trial) -> Iterator[Bound]:
+    """More taken up than any formula considered holds."""
+    most = 1.5 * trial.options.max_index
+    yield Bound(
+        "partner_ratio",
+        -math.inf,
+        most,
+        "so much was taken up as no formula holds: a lid, another vessel or another line.",
+    )
 
 
 OVER = "another product, an excess of the second element, or moisture"
@@ -60,7 +81,7 @@ def _mixture(trial: Trial) -> Iterator[Verdict]:
 
 def _unbalanced(candidates: Sequence[Candidate], found: str | None) -> Iterator[Verdict]:
     """What the data alone would name, where chemistry does not let it stand."""
-    fits = [row.text for row in candidates if row.status == "match" and not row.charges]
+    fits = [row.text for row in candidates if row.status == "match" and row.charges is False]
     if found is None and fits:
         text = (
             f"The data alone would fit {_some(fits)}, but no common charges balance there: a mixture, unfinished "
@@ -74,17 +95,27 @@ def _statements(trial: Trial, candidates: Sequence[Candidate]) -> tuple[Statemen
     options: CombinationOptions = trial.options
     fits = [row.text for row in candidates if row.status == "match"]
     data = f"{_measured(trial)}; inside the band: {_some(fits) if fits else 'no formula with small indices'}."
+    if knows_nothing(options):
+        chemistry = f"No usual charges of {options.first} or {options.second} are listed here: only the data speak."
+        return (
+            Statement("The data say", data),
+            Statement("Chemistry allows", chemistry),
+            *_expected(options, candidates),
+        )
     allowed = sorted(
         {row.text for row in candidates if row.charges}, key=lambda text: parse_formula(text).sum_of_indices
     )
     near = [row for row in candidates if row.charges][:2]
     chemistry = f"Common charges or your list allow {_some(allowed)}; nearest {near[0].text if near else 'none'}."
-    rows = [Statement("The data say", data), Statement("Chemistry allows", chemistry)]
+    said = (Statement("The data say", data), Statement("Chemistry allows", chemistry))
+    return (*said, *_expected(options, candidates))
+
+
+def _expected(options: CombinationOptions, candidates: Sequence[Candidate]) -> Iterator[Statement]:
     if options.product is not None:
         wanted = next(row for row in candidates if row.text == options.product.text)
         text = f"{wanted.text}, {exact(wanted.ratio or 0.0)} : 1; measured {said_of(wanted.misfit)}."
-        rows.append(Statement("You expected", text))
-    return tuple(rows)
+        yield Statement("You expected", text)
 
 
 def _some(texts: Sequence[str], most: int = 4) -> str:

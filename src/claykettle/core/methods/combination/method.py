@@ -9,6 +9,7 @@ from claykettle.core.method import Aftercare, Bench, Foresight, Judging, MethodO
 from claykettle.core.methods.combination.bench import (
     CombinationTruth,
     accepted_result,
+    accepted_word,
     expect,
     foresee,
     in_air,
@@ -16,7 +17,7 @@ from claykettle.core.methods.combination.bench import (
     play,
     truth,
 )
-from claykettle.core.methods.combination.judge import headline, judge, key
+from claykettle.core.methods.combination.judge import headline, judge, key, physical
 from claykettle.core.methods.combination.options import CombinationOptions
 from claykettle.core.methods.combination.page import RESULTS, crucible, page
 from claykettle.core.methods.combination.sample import sample, shapes
@@ -44,6 +45,8 @@ METHOD = MethodOf[CombinationOptions, CombinationTruth](
         headline=headline,
         judge=judge,
         accepted=accepted_result,
+        accepted_word=accepted_word,
+        physical=physical,
         matched=matched_result,
     ),
     bench=Bench(

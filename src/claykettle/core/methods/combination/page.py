@@ -177,6 +177,6 @@ def all_formulas(options: CombinationOptions) -> tuple[Formula, ...]:
 
 
 def possible(options: CombinationOptions) -> tuple[Formula, ...]:
-    """The formulas that may be the answer: named ones, and those whose common charges balance."""
+    """The formulas that may be the answer: named ones, and those that chemistry does not rule out."""
     named = {row.text for row in options.named}
-    return tuple(row for row in all_formulas(options) if row.text in named or charges_balance(row))
+    return tuple(row for row in all_formulas(options) if row.text in named or charges_balance(row) is not False)

@@ -51,6 +51,11 @@ def accepted_result(options: CompositionOptions) -> float | None:
     return None if options.accepted is None else _water_per_metal(options.accepted, options.metal)
 
 
+def accepted_word(options: CompositionOptions) -> str:
+    """The formula on the label."""
+    return "" if options.accepted is None else options.accepted.text
+
+
 def matched_result(options: CompositionOptions, values: Values) -> float | None:
     """The nearest whole number of water per metal."""
     found = values.get("water_ratio")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import heapq
+import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
@@ -11,10 +12,12 @@ from itertools import product
 from math import gcd
 
 from claykettle.core.chemistry.charges import common_charges
-from claykettle.core.chemistry.formula import parse_formula
-from claykettle.core.judgement.ratios import judge_formula, misfits
-from claykettle.core.method import Formulated, Judgement, Trial
-from claykettle.core.methods.composition.options import CompositionOptions
+from claykettle.core.chemistry.formula import Formula, parse_formula
+from claykettle.core.chemistry.hydrates import known_salt, lower_hydrates
+from claykettle.core.judgement.constancy import is_constant
+from claykettle.core.judgement.ratios import is_inside, judge_formula, misfits, unsure
+from claykettle.core.method import Bound, Formulated, Judgement, Trial
+from claykettle.core.methods.composition.options import WATER, CompositionOptions
 from claykettle.core.methods.composition.page import collected_metal, crucible
 from claykettle.core.methods.parts import collecting
 from claykettle.core.quantity import with_uncertainty
@@ -30,18 +33,18 @@ class _Kind:
     text: str
     halogen_ratio: float
     water_ratio: int
-    charges: bool
+    charges: bool | None
 
 
 @lru_cache(maxsize=64)
 def _kinds(metal: str, halogen: str, most: int, water: int) -> tuple[_Kind, ...]:
     """Every halide with indices up to `most` and up to so much water per metal, each once and as simple as can be."""
-    found = []
+    found, known = [], common_charges(metal)
     for first, second in product(range(1, most + 1), repeat=2):
         if gcd(first, second) > 1:
             continue
         salt = parse_formula(f"{metal}{first if first > 1 else ''}{halogen}{second if second > 1 else ''}")
-        charges = second % first == 0 and second // first in common_charges(metal)
+        charges = None if not known else second % first == 0 and second // first in known
         for ratio in range(water + 1):
             text = salt.hydrate(Fraction(ratio * first)).text
             found.append(_Kind(text, second / first, ratio, charges))
@@ -76,8 +79,11 @@ def judge(trial: Trial) -> Judgement:
     if not any(verdict.level == "stop" for verdict in verdicts):
         candidates = candidates_of(trial)
         if candidates:
-            words["formula"], verdict = judge_formula("water_ratio", _measured(trial), candidates)
-            verdicts.append(verdict)
+            options: CompositionOptions = trial.options
+            accepted = options.accepted.text if options.accepted is not None else ""
+            words["formula"], verdict = judge_formula("water_ratio", _measured(trial), candidates, accepted=accepted)
+            stopped = list(_plateau(trial, words["formula"].text))
+            verdicts += [unsure(verdict) if stopped else verdict, *stopped]
         verdicts += _too_much_metal(trial)
     return Judgement(tuple(verdicts), candidates, words)
 
@@ -88,6 +94,50 @@ def _measured(trial: Trial) -> str:
         for name, what in (("halogen_ratio", trial.options.halogen), ("water_ratio", "H2O"))
     ]
     return f"{' and '.join(rows)} per {trial.options.metal}"
+
+
+def _plateau(trial: Trial, found: str | None) -> Iterator[Verdict]:
+    """Figures that a known hydrate would give as well, had it kept some of its water: two H2O weigh like one Cl."""
+    options: CompositionOptions = trial.options
+    series = [reading.si for reading in trial.series(crucible.series)]
+    halogen, water = trial.values.get("halogen_ratio"), trial.values.get("water_ratio")
+    if halogen is None or water is None or not is_constant(series, options.tolerance.si):
+        return
+    accepted = options.accepted
+    if found is not None and accepted is not None and found == accepted.text:
+        return
+    weight = options.halogen_formula.molar_mass
+    for whole, lower in _stops(options):
+        kept = float(lower.water_ratio) * WATER.molar_mass
+        halogens = float(whole.counts[options.halogen] / whole.counts[options.metal])
+        per_metal = float(whole.parts[0][0]) / float(whole.counts[options.metal])
+        apparent = halogens + kept * per_metal / weight
+        gone = float(whole.water_ratio - lower.water_ratio) * per_metal
+        if is_inside(halogen, apparent) and is_inside(water, gone):
+            text = (
+                f"{whole.text} that stopped at {lower.text} would give these figures: the water it kept is counted as "
+                f"{options.halogen}. Heat a new sample more strongly before the metal is driven out."
+            )
+            yield Verdict("plateau", "watch", crucible.series, text)
+            return
+
+
+@lru_cache(maxsize=64)
+def _stops(options: CompositionOptions) -> tuple[tuple[Formula, Formula], ...]:
+    """Every known hydrate of the metal's halides (the one on the label first), with every lower one it may stop at."""
+    wholes = [] if options.accepted is None else [options.accepted]
+    for charge in common_charges(options.metal):
+        known = known_salt(parse_formula(f"{options.metal}{options.halogen}{charge if charge > 1 else ''}"))
+        wholes += known.hydrates if known is not None else ()
+    return tuple((whole, lower) for whole in wholes for lower in lower_hydrates(whole))
+
+
+def physical(trial: Trial) -> Iterator[Bound]:
+    """More halogen or water per metal than any formula considered holds."""
+    options: CompositionOptions = trial.options
+    because = "per metal there is more of it than any formula holds: too little metal came, or a line is wrong."
+    yield Bound("halogen_ratio", -math.inf, 1.5 * options.max_index, because)
+    yield Bound("water_ratio", -math.inf, 1.5 * options.max_ratio, because)
 
 
 def _too_much_metal(trial: Trial) -> Iterator[Verdict]:

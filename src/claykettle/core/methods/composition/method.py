@@ -19,13 +19,14 @@ from claykettle.core.method import (
 from claykettle.core.methods.composition.bench import (
     CompositionTruth,
     accepted_result,
+    accepted_word,
     expect,
     foresee,
     matched_result,
     play,
     truth,
 )
-from claykettle.core.methods.composition.judge import judge, seen
+from claykettle.core.methods.composition.judge import judge, physical, seen
 from claykettle.core.methods.composition.options import HALIDES, CompositionOptions
 from claykettle.core.methods.composition.page import RESULTS, page
 from claykettle.core.methods.composition.sample import sample, shapes
@@ -53,6 +54,8 @@ METHOD = MethodOf[CompositionOptions, CompositionTruth](
         ),
         judge=judge,
         accepted=accepted_result,
+        accepted_word=accepted_word,
+        physical=physical,
         matched=matched_result,
         seen=seen,
     ),

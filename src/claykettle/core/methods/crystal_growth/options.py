@@ -6,7 +6,7 @@ from typing import Annotated
 
 from pydantic import Field, model_validator
 
-from claykettle.core.method import FIRST, FormulaField, GivenRatio, Options, field_error
+from claykettle.core.method import FIRST, FormulaField, GivenRatio, MethodOptions, Options, field_error
 
 LEAST, MOST = 2, 4
 
@@ -40,7 +40,7 @@ class Portion(Options):
         return "fast" if any(word in words for word in FAST) else ""
 
 
-class CrystalGrowthOptions(Options):
+class CrystalGrowthOptions(MethodOptions):
     """Options of the method `crystal_growth`, as in the run file."""
 
     solute: FormulaField = Field(

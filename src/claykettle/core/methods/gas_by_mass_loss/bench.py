@@ -9,7 +9,7 @@ from claykettle.core.method import PlainReadings, Setting
 from claykettle.core.methods.gas_by_mass_loss.judge import accepted_result
 from claykettle.core.methods.gas_by_mass_loss.options import MassLossOptions
 from claykettle.core.methods.gas_by_mass_loss.page import net, page, per_gas
-from claykettle.core.quantity import nominal
+from claykettle.core.quantity import Number, nominal
 from claykettle.core.sheet import Shape, Values
 
 
@@ -43,6 +43,14 @@ def matched_result(options: MassLossOptions, values: Values) -> float | None:
     if options.claim is None or options.claim.mass is None or sample is None:
         return None
     return options.units_used * options.claim.mass.si / nominal(sample)
+
+
+def claimed_result(options: MassLossOptions, values: Values) -> Number | None:
+    """The purity that the claimed mass comes to in this sample, with what is not sure of the sample."""
+    sample = values.get("sample_mass")
+    if options.claim is None or options.claim.mass is None or sample is None or nominal(sample) <= 0:
+        return None
+    return options.units_used * options.claim.mass.si / sample
 
 
 def foresee(options: MassLossOptions, sample: float, setting: Setting) -> MassLossTruth:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator, Mapping, Sequence
 
 from claykettle.core.chemistry.equation import others_per_kg
@@ -10,16 +11,17 @@ from claykettle.core.errors import Refusal
 from claykettle.core.judgement.ratios import judge_choice, misfit, misfits, said_of
 from claykettle.core.judgement.replicates import sample_deviation
 from claykettle.core.judgement.weighing_order import STEP
-from claykettle.core.method import Calibration, Formulated, Headline, Judgement, Statement, Trial, known
+from claykettle.core.method import Bound, Calibration, Formulated, Headline, Judgement, Statement, Trial, known
 from claykettle.core.methods.gas_by_mass_loss.options import ROOM_K, MassLossOptions
 from claykettle.core.methods.gas_by_mass_loss.page import per_gas
 from claykettle.core.methods.parts.acid import judge_acid
 from claykettle.core.methods.parts.dissolved import saturation_mol
-from claykettle.core.methods.parts.excess import judge_yield
+from claykettle.core.methods.parts.excess import TWICE, judge_yield
 from claykettle.core.quantity import (
     COVERAGE,
     RECTANGULAR,
     exact,
+    grams,
     nominal,
     standard_uncertainty,
     weighted_mean,
@@ -59,7 +61,22 @@ def judge(trial: Trial) -> Judgement:
         words["equation"] = Formulated(text, text)
     verdicts += judge_yield(trial, "percent_purity", OVER)
     verdicts += _over_saturation(trial)
+    verdicts += _claim(trial)
     return Judgement(tuple(verdicts), candidates, words, tuple(_statements(trial)))
+
+
+def _claim(trial: Trial) -> Iterator[Verdict]:
+    """A claim that weighs more than the sample itself."""
+    claim, sample = trial.options.claim, trial.value("sample_mass")
+    if claim is None or claim.mass is None or sample is None:
+        return
+    whole = trial.options.units_used * claim.mass.si
+    if whole > sample:
+        text = (
+            f"{trial.options.units_used} × {claim.mass.reading.shown} would be {grams(whole)} of active substance in "
+            f"{grams(sample)} of sample: the claim, the number of units or the weighing is wrong."
+        )
+        yield Verdict("claim-above-sample", "stop", "percent_of_claim", text)
 
 
 def judge_trials(options: MassLossOptions, trials: Sequence[Trial]) -> Iterator[Verdict]:
@@ -168,6 +185,17 @@ def accepted_result(options: MassLossOptions) -> float | None:
     if options.claim is None or options.claim.percent is None:
         return None
     return options.claim.percent.si
+
+
+def accepted_word(options: MassLossOptions) -> str:
+    """What the percentage is called."""
+    return "the claim"
+
+
+def physical(trial: Trial) -> Iterator[Bound]:
+    """Twice as much of the active substance as there was sample."""
+    because = "that is far more than there was sample: drops spilt, another equation, or a line is wrong."
+    yield Bound("percent_purity", -math.inf, TWICE, because)
 
 
 def consumes(options: MassLossOptions) -> Mapping[str, float]:

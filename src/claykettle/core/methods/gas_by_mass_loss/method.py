@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from claykettle.core.method import Aftercare, Bench, Foresight, Judging, MethodOf, Remain, Trial, read_causes
 from claykettle.core.methods.gas_by_mass_loss.bench import (
     MassLossTruth,
+    claimed_result,
     expect,
     foresee,
     is_counted,
@@ -16,11 +17,13 @@ from claykettle.core.methods.gas_by_mass_loss.bench import (
 )
 from claykettle.core.methods.gas_by_mass_loss.judge import (
     accepted_result,
+    accepted_word,
     calibrates,
     consumes,
     headline,
     judge,
     judge_trials,
+    physical,
 )
 from claykettle.core.methods.gas_by_mass_loss.options import MassLossOptions
 from claykettle.core.methods.gas_by_mass_loss.page import RESULTS, page
@@ -48,6 +51,9 @@ METHOD = MethodOf[MassLossOptions, MassLossTruth](
         headline=headline,
         judge=judge,
         accepted=accepted_result,
+        accepted_word=accepted_word,
+        claimed=claimed_result,
+        physical=physical,
         matched=matched_result,
         over_trials=judge_trials,
     ),

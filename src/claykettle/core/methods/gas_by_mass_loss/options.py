@@ -17,6 +17,7 @@ from claykettle.core.method import (
     GivenRatio,
     GivenTemperature,
     GivenVolume,
+    MethodOptions,
     Options,
     field_error,
     refuse_other_samples,
@@ -82,7 +83,7 @@ class Claim(Options):
         return self
 
 
-class MassLossOptions(Options):
+class MassLossOptions(MethodOptions):
     """What is known beforehand. The first reactant of every equation is the active substance."""
 
     equations: Equations = Field(

@@ -49,6 +49,11 @@ def accepted_result(options: GasDensityOptions) -> float | None:
     return None if options.gas is None else options.gas.molar_mass
 
 
+def accepted_word(options: GasDensityOptions) -> str:
+    """The gas."""
+    return "" if options.gas is None else options.gas.text
+
+
 def matched_result(options: GasDensityOptions, values: Values) -> float | None:
     """None: that a gas of the list fits does not make it the one expected."""
     return None

@@ -9,7 +9,7 @@ from claykettle.core.chemistry.gases import all_gases
 from claykettle.core.judgement.constancy import Process, judge_constancy
 from claykettle.core.judgement.ratios import judge_formula, misfit
 from claykettle.core.judgement.weighing_order import STEP
-from claykettle.core.method import Formulated, Headline, Judgement, Statement, Trial
+from claykettle.core.method import Bound, Formulated, Headline, Judgement, Statement, Trial
 from claykettle.core.methods.gas_density.options import GasDensityOptions
 from claykettle.core.methods.gas_density.page import no_humidity
 from claykettle.core.methods.parts.pressure import judge_barometer, judge_place, judge_sea_level
@@ -57,10 +57,23 @@ def judge(trial: Trial) -> Judgement:
             f"{with_uncertainty(1000 * (trial.value('molar_mass') or 0), 1000 * trial.uncertainty('molar_mass'))} g/mol"
         )
         words["formula"], verdict = judge_formula(
-            "molar_mass", measured, candidates, "A larger flask or a finer balance"
+            "molar_mass", measured, candidates, FINER, trial.options.gas.text if trial.options.gas is not None else ""
         )
         verdicts.append(verdict)
     return Judgement(tuple(verdicts), candidates, words, tuple(_statements(trial)))
+
+
+LIGHTEST_KG, AIR_KG, HEAVIEST_KG = 2.016e-3, 28.96e-3, 0.5
+"""Molar masses of hydrogen, of air, and above that of any gas at room temperature."""
+
+
+def physical(trial: Trial) -> Iterator[Bound]:
+    """Lighter than hydrogen; of a known gas, far outside what air and that gas mixed can weigh."""
+    gas = trial.options.gas
+    low = LIGHTEST_KG if gas is None else max(LIGHTEST_KG / 1.1, min(AIR_KG, gas.molar_mass) / 2)
+    high = HEAVIEST_KG if gas is None else 2 * max(AIR_KG, gas.molar_mass)
+    beside = "" if gas is None else f", nor any mixture of {gas.text} with air"
+    yield Bound("molar_mass", low, high, f"no gas weighs that{beside}: the air left out, or a line is wrong.")
 
 
 FINER = "A larger flask or a finer balance"

@@ -6,6 +6,7 @@ from claykettle.core.method import Bench, Foresight, Judging, MethodOf, read_cau
 from claykettle.core.methods.gas_density.bench import (
     GasDensityTruth,
     accepted_result,
+    accepted_word,
     expect,
     foresee,
     matched_result,
@@ -13,7 +14,7 @@ from claykettle.core.methods.gas_density.bench import (
     play,
     truth,
 )
-from claykettle.core.methods.gas_density.judge import headline, judge
+from claykettle.core.methods.gas_density.judge import headline, judge, physical
 from claykettle.core.methods.gas_density.options import GasDensityOptions
 from claykettle.core.methods.gas_density.page import RESULTS, page
 from claykettle.core.methods.gas_density.sample import sample, shapes
@@ -29,6 +30,8 @@ METHOD = MethodOf[GasDensityOptions, GasDensityTruth](
         headline=headline,
         judge=judge,
         accepted=accepted_result,
+        accepted_word=accepted_word,
+        physical=physical,
         matched=matched_result,
     ),
     bench=Bench(

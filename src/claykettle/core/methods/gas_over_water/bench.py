@@ -53,13 +53,21 @@ def expect(shape: Shape, truth: GasOverWaterTruth, expected: float) -> GasOverWa
 
 
 def accepted_result(options: GasOverWaterOptions) -> float | None:
-    """The molar volume of the real gas where it is known, else of an ideal one; None for an unknown metal."""
-    if options.reagent is None:
+    """The molar volume of the real gas where it is known, else of an ideal one.
+
+    None for an unknown metal, and for a liquid measured by its volume: how much of the reagent it holds is asked.
+    """
+    if options.reagent is None or options.density is not None:
         return None
     gas = known_gas(options.gas.text)
     if gas is not None:
         return gas.molar_volume(ZERO_CELSIUS, options.standard_pressure_pa)
     return GAS_CONSTANT * ZERO_CELSIUS / options.standard_pressure_pa
+
+
+def accepted_word(options: GasOverWaterOptions) -> str:
+    """Whose molar volume it is."""
+    return f"a mole of {options.gas.text}" if known_gas(options.gas.text) is not None else "a mole of an ideal gas"
 
 
 def matched_result(options: GasOverWaterOptions, values: Values) -> float | None:

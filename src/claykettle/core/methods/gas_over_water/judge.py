@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator, Mapping, Sequence
 
+from claykettle.core.chemistry.conditions import GAS_CONSTANT, ZERO_CELSIUS
 from claykettle.core.chemistry.equation import others_per_kg
 from claykettle.core.judgement.ratios import misfit, said_of
-from claykettle.core.method import Headline, Judgement, Statement, Trial, known
+from claykettle.core.method import Bound, Headline, Judgement, Statement, Trial, known
 from claykettle.core.methods.gas_over_water.options import GasOverWaterOptions
 from claykettle.core.methods.gas_over_water.page import unknown
 from claykettle.core.methods.parts.acid import judge_acid
@@ -25,6 +27,7 @@ def judge(trial: Trial) -> Judgement:
     if any(verdict.level == "stop" for verdict in verdicts):
         return Judgement(tuple(verdicts))
     verdicts += judge_yield(trial, "percent_reacted", OVER)
+    verdicts += _soluble(trial)
     candidates: tuple[Candidate, ...] = ()
     if unknown(trial.sheet.shape):
         candidates = metal_candidates(trial)
@@ -36,6 +39,42 @@ def judge_trials(options: GasOverWaterOptions, trials: Sequence[Trial]) -> Itera
     """Whether the acid lasts over the trials."""
     others = {} if options.reagent is None else consumes(options)
     return judge_acid(options.acid, others, trials)
+
+
+HYDROGEN_KG = 1.008e-3
+"""The lightest equivalent there is: a mole of hydrogen's own atoms."""
+
+
+def physical(trial: Trial) -> Iterator[Bound]:
+    """A molar volume of half or twice an ideal one, an equivalent mass below hydrogen's."""
+    if unknown(trial.sheet.shape):
+        because = "no element has an equivalent mass below hydrogen's: more gas than this sample can give."
+        yield Bound("equivalent_mass", HYDROGEN_KG, math.inf, because)
+        return
+    if trial.options.density is not None:
+        return  # of a liquid, such as peroxide in water, it is asked how much of the reagent it holds
+    ideal = GAS_CONSTANT * ZERO_CELSIUS / trial.options.standard_pressure_pa
+    because = (
+        f"a mole of gas takes about {figures(1000 * ideal, 3)} L there, and no honest run gives half or twice that: "
+        "most "
+        "of the sample never made gas, or a line is wrong."
+    )
+    yield Bound("molar_volume_standard", ideal / 2, 2 * ideal, because)
+
+
+SOLUBLE = {"CO2", "NH3", "SO2", "HCl", "HBr", "HI", "Cl2", "NO2", "H2S", "N2O", "C2H2"}
+"""Gases of which water takes up a tenth of its own volume or more at room temperature (common practice)."""
+
+
+def _soluble(trial: Trial) -> Iterator[Verdict]:
+    """A gas that the water of the bath dissolves while it is collected."""
+    gas = trial.options.gas.text
+    if gas in SOLUBLE and trial.value("gas_volume") is not None:
+        text = (
+            f"{gas} dissolves in the water that it is collected over: what is read is less than what was made. Collect "
+            "it over a saturated solution or oil, in a syringe, or weigh what is lost."
+        )
+        yield Verdict("soluble-gas", "watch", "gas_volume", text)
 
 
 OVER = "air in the tube from the start, air pushed in by the stopper, vapour or column left out, or a purer reagent"

@@ -8,13 +8,14 @@ from claykettle.core.method import Aftercare, Bench, Foresight, Judging, MethodO
 from claykettle.core.methods.gas_over_water.bench import (
     GasOverWaterTruth,
     accepted_result,
+    accepted_word,
     expect,
     foresee,
     matched_result,
     play,
     truth,
 )
-from claykettle.core.methods.gas_over_water.judge import consumes, headline, judge, judge_trials
+from claykettle.core.methods.gas_over_water.judge import consumes, headline, judge, judge_trials, physical
 from claykettle.core.methods.gas_over_water.options import GasOverWaterOptions
 from claykettle.core.methods.gas_over_water.page import RESULTS, page
 from claykettle.core.methods.gas_over_water.sample import sample, shapes
@@ -44,6 +45,8 @@ METHOD = MethodOf[GasOverWaterOptions, GasOverWaterTruth](
         headline=headline,
         judge=judge,
         accepted=accepted_result,
+        accepted_word=accepted_word,
+        physical=physical,
         matched=matched_result,
         alike="volume_per_gram",
         over_trials=judge_trials,

@@ -45,6 +45,11 @@ def accepted_result(options: HydrateOptions) -> float | None:
     return float(options.accepted.water_ratio) if options.asks_formula else water_fraction(options.accepted)
 
 
+def accepted_word(options: HydrateOptions) -> str:
+    """The formula on the label."""
+    return "" if options.accepted is None else options.accepted.text
+
+
 def matched_result(options: HydrateOptions, values: Values) -> float | None:
     """The matching formula's ratio."""
     taken = values.get("taken_ratio")

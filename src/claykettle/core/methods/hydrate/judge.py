@@ -11,7 +11,7 @@ from claykettle.core.chemistry.hydrates import known_salt, lower_hydrates
 from claykettle.core.judgement.constancy import is_constant
 from claykettle.core.judgement.digits import swapped
 from claykettle.core.judgement.identify import tell_apart, with_likelihoods
-from claykettle.core.judgement.ratios import INSIDE, is_inside, judge_formula, misfit, misfits
+from claykettle.core.judgement.ratios import INSIDE, is_inside, judge_formula, misfit, misfits, unsure
 from claykettle.core.method import Formulated, Headline, Judgement, PlainReadings, Trial
 from claykettle.core.methods.hydrate.options import WATER, HydrateOptions, ratios_up_to
 from claykettle.core.methods.hydrate.page import crucible
@@ -27,17 +27,23 @@ def ratio_candidates(trial: Trial) -> tuple[Candidate, ...]:
     options, ratio = trial.options, trial.values.get("water_ratio")
     if ratio is None:
         return ()
-    texts, ratios = _hydrates(options.salt, options.max_ratio, options.halves)
+    texts, ratios, charges = _hydrates(options.salt, options.max_ratio, options.halves, options.accepted)
     offs = misfits(ratio, ratios)
     nearest = sorted(range(len(ratios)), key=[abs(off) for off in offs].__getitem__)
-    return tuple([candidate(texts[i], ratios[i], offs[i], expected=ratios[i]) for i in nearest])
+    return tuple([candidate(texts[i], ratios[i], offs[i], ratios[i], charges[i]) for i in nearest])
 
 
 @lru_cache(maxsize=256)
-def _hydrates(salt: Formula, most: int, halves: bool) -> tuple[tuple[str, ...], tuple[float, ...]]:
-    """The formulas of a salt's hydrates and their ratios as plain numbers."""
-    ratios = ratios_up_to(most, 2 if halves else 1)
-    return tuple(salt.hydrate(x).text for x in ratios), tuple(float(x) for x in ratios)
+def _hydrates(
+    salt: Formula, most: int, halves: bool, accepted: Formula | None
+) -> tuple[tuple[str, ...], tuple[float, ...], tuple[bool | None, ...]]:
+    """The formulas of a salt's hydrates, their ratios as plain numbers, and whether they may be the answer: a half
+    hydrate only where a source knows it or the instructor named it.
+    """
+    ratios, known = ratios_up_to(most, 2 if halves else 1), known_salt(salt)
+    named = {row.water_ratio for row in (*(known.hydrates if known else ()), *((accepted,) if accepted else ()))}
+    allowed = tuple(None if ratio.denominator == 1 or ratio in named else False for ratio in ratios)
+    return tuple(salt.hydrate(x).text for x in ratios), tuple(float(x) for x in ratios), allowed
 
 
 def water_fraction(hydrate: Formula) -> float:
@@ -68,13 +74,15 @@ def judge(trial: Trial) -> Judgement:
         by_ratio = options.asks_formula
         candidates = ratio_candidates(trial) if by_ratio else percent_candidates(trial)
         if candidates:
-            formula, verdict = judge_formula(decisive(options), _measured(trial), candidates)
+            accepted = options.accepted.text if options.accepted is not None else ""
+            formula, verdict = judge_formula(decisive(options), _measured(trial), candidates, accepted=accepted)
             words["formula"] = formula
             verdicts.append(verdict)
         if not by_ratio:
             verdicts += tell_apart(decisive(options), candidates, 100 * trial.uncertainty("water_percent"))
         verdicts += _too_much_lost(trial)
-        verdicts += _plateau(trial)
+        stopped = list(_plateau(trial))
+        verdicts = [*(unsure(row) if stopped else row for row in verdicts), *stopped]
         verdicts += _swapped_digits(trial)
     return Judgement(tuple(verdicts), candidates, words)
 
@@ -123,24 +131,42 @@ def _most_water(options: HydrateOptions) -> tuple[float | None, str]:
 
 
 def _plateau(trial: Trial) -> Iterator[Verdict]:
-    """A constant mass that is a lower hydrate's, not the dry salt's."""
-    accepted = trial.options.accepted
+    """A constant mass that may be a lower hydrate's, not the dry salt's."""
+    accepted, options = trial.options.accepted, trial.options
     series = [reading.si for reading in trial.series("vessel_residue")]
     lost = trial.values.get("water_percent")
-    if accepted is None or lost is None or not is_constant(series, trial.options.tolerance.si):
+    if lost is None or not is_constant(series, options.tolerance.si):
         return
-    if is_inside(lost, water_fraction(accepted)):
+    if accepted is not None and is_inside(lost, water_fraction(accepted)):
         return
-    whole = accepted.molar_mass / float(accepted.parts[0][0])
-    for lower in lower_hydrates(accepted):
-        gone = float(accepted.water_ratio - lower.water_ratio) * WATER.molar_mass / whole
-        if is_inside(lost, gone):
+    for whole, lower in _stops(options):
+        if is_inside(lost, fraction_gone(whole, lower)):
+            of = "" if accepted is not None else f", had it been {whole.text}"
             text = (
-                f"The mass has settled where {lower.text} would: a plateau, not the dry salt. "
+                f"The mass has settled where {lower.text} would{of}: a plateau, not the dry salt. "
                 "A flat mass does not prove dryness; heat more strongly and weigh again."
             )
             yield Verdict("plateau", "watch", "vessel_residue", text)
             return
+
+
+def fraction_gone(whole: Formula, lower: Formula) -> float:
+    """The mass fraction of a hydrate that is gone where it stopped at a lower one."""
+    one = whole.molar_mass / float(whole.parts[0][0])
+    return float(whole.water_ratio - lower.water_ratio) * WATER.molar_mass / one
+
+
+@lru_cache(maxsize=64)
+def _stops(options: HydrateOptions) -> tuple[tuple[Formula, Formula], ...]:
+    """Every hydrate that it may have been, with every lower one at which it may have stopped."""
+    if options.accepted is not None:
+        wholes: tuple[Formula, ...] = (options.accepted,)
+    elif options.salt is not None:
+        known = known_salt(options.salt)
+        wholes = known.hydrates if known is not None else ()
+    else:
+        wholes = options.unknowns
+    return tuple((whole, lower) for whole in wholes for lower in lower_hydrates(whole))
 
 
 def _expected(options: HydrateOptions) -> tuple[Fraction, ...]:

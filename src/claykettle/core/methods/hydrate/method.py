@@ -9,6 +9,7 @@ from claykettle.core.method import Aftercare, Bench, Foresight, Judging, MethodO
 from claykettle.core.methods.hydrate.bench import (
     HydrateTruth,
     accepted_result,
+    accepted_word,
     expect,
     foresee,
     matched_result,
@@ -44,6 +45,7 @@ METHOD = MethodOf[HydrateOptions, HydrateTruth](
         headline=headline,
         judge=judge,
         accepted=accepted_result,
+        accepted_word=accepted_word,
         matched=matched_result,
     ),
     bench=Bench(

@@ -14,7 +14,16 @@ from pydantic import Field, model_validator
 
 from claykettle.core.chemistry.equation import Species
 from claykettle.core.chemistry.formula import Formula
-from claykettle.core.method import FIRST, EquationField, FormulaField, GivenConcentration, Options, Trial, field_error
+from claykettle.core.method import (
+    FIRST,
+    EquationField,
+    FormulaField,
+    GivenConcentration,
+    MethodOptions,
+    Options,
+    Trial,
+    field_error,
+)
 from claykettle.core.methods.parts.limiting import CHOICE, limiting_number
 from claykettle.core.pictures.reacting import Reacting, ReagentBar
 from claykettle.core.quantity import Number, exact, figures, least, nominal
@@ -69,7 +78,7 @@ def reagents_asked(title: str, example: str, most: int, tabled: bool = False) ->
 Reagent = TypeVar("Reagent", bound=Taken, covariant=True)
 
 
-class ByEquation(Options, Generic[Reagent]):
+class ByEquation(MethodOptions, Generic[Reagent]):
     """Base of options that name an equation, what is made by it and what is taken; a method gives the words."""
 
     kind: ClassVar[type[Taken]]

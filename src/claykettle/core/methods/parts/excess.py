@@ -2,11 +2,32 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 
-from claykettle.core.method import Trial
+from claykettle.core.method import Bound, Trial
 from claykettle.core.quantity import with_uncertainty
 from claykettle.core.verdict import Verdict
+
+TWICE = 2.0
+GOOD = 0.5
+"""More than half of what can come, pure and dry, counts as a good yield (common practice)."""
+
+
+def yield_bound(result: str) -> Bound:
+    """Twice what can come is no yield."""
+    because = "so much can never come: it is dripping wet, its paper or dish was not taken off, or a line is wrong."
+    return Bound(result, -math.inf, TWICE, because)
+
+
+def judge_good(trial: Trial, result: str, what: str) -> Iterator[Verdict]:
+    """`yield-good` for a pure, dry product of which more than half came; never beside a yield over 100 %."""
+    value, spread = trial.value(result), trial.uncertainty(result)
+    if value is None or not GOOD <= value <= 1 + 2 * spread:
+        return
+    shown = with_uncertainty(100 * value, 100 * spread, "%")
+    text = f"{shown} of what can come as {what}: more than half counts as a good yield."
+    yield Verdict("yield-good", "good", result, text)
 
 
 def judge_yield(trial: Trial, result: str, suspects: str) -> Iterator[Verdict]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from claykettle.core.chemistry.conditions import HIGHEST_PA, LOWEST_PA
-from claykettle.core.judgement.room import question_of_room, units_meant
+from claykettle.core.judgement.room import mercury_meant, question_of_room, units_meant
 from claykettle.core.method import Trial
 from claykettle.core.verdict import Verdict
 
@@ -13,12 +13,23 @@ from claykettle.core.verdict import Verdict
 def judge_barometer(trial: Trial) -> Iterator[Verdict]:
     """A pressure that no barometer shows in a room, and the unit in which its digits would make sense."""
     reading = trial.typed("barometer")
-    if reading is None or LOWEST_PA <= reading.si <= HIGHEST_PA:
+    if reading is None:
+        return
+    mercury = "" if trial.options.barometer == "sea_level" else mercury_meant(reading, elevation_of(trial))
+    if mercury:
+        yield Verdict("suspect-unit", "watch", "barometer", mercury)
+    if LOWEST_PA <= reading.si <= HIGHEST_PA:
         return
     units = units_meant(reading)
     meant = f" Were {units} meant?" if units else ""
     text = f"{reading.shown} is no air pressure of a room.{meant} Correct it in the log."
     yield Verdict("suspect-unit", "stop", "barometer", text)
+
+
+def elevation_of(trial: Trial) -> float | None:
+    """The elevation that the options tell, in m."""
+    elevation = trial.options.elevation
+    return None if elevation is None else float(elevation.si)
 
 
 def judge_place(trial: Trial) -> Iterator[Verdict]:

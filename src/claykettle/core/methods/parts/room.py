@@ -7,7 +7,7 @@ from typing import Annotated
 from pydantic import Field, JsonValue, model_validator
 
 from claykettle.core.chemistry.conditions import GAS_CONSTANT, station_pressure_pa
-from claykettle.core.method import GivenLength, Options, field_error, in_words, known
+from claykettle.core.method import GivenLength, MethodOptions, field_error, in_words, known
 from claykettle.core.quantity import Number
 from claykettle.core.sheet import Page, Shape
 
@@ -15,7 +15,7 @@ LATE: dict[str, JsonValue] = {"first": True, "order": 2}
 """Asked of every run, behind what the method itself asks first."""
 
 
-class RoomOptions(Options):
+class RoomOptions(MethodOptions):
     """Where the barometer figure comes from."""
 
     barometer: Annotated[str, Field(pattern="^(station|sea_level)$")] = Field(

@@ -7,17 +7,23 @@ from collections.abc import Iterator, Sequence
 from claykettle.core.chemistry.colours import colour_of
 from claykettle.core.chemistry.expectations import expectations
 from claykettle.core.judgement.weighing_order import STEP
-from claykettle.core.method import Judgement, Statement, Trial
+from claykettle.core.method import Bound, Judgement, Statement, Trial
 from claykettle.core.methods.parts import collecting
 from claykettle.core.methods.parts.by_equation import names, said_limiting
-from claykettle.core.methods.parts.excess import judge_yield
-from claykettle.core.methods.parts.limiting import judge_limiting
+from claykettle.core.methods.parts.excess import judge_yield, yield_bound
+from claykettle.core.methods.parts.limiting import judge_limiting, limiting_number
 from claykettle.core.methods.precipitation.options import INDICES
 from claykettle.core.methods.precipitation.page import collecting_solid
 from claykettle.core.quantity import figures, grams, nominal, with_uncertainty
 from claykettle.core.verdict import Verdict
 
 TWICE = 2.0
+"""Standard uncertainties of the band."""
+
+
+def physical(trial: Trial) -> Iterator[Bound]:
+    """Twice what can come."""
+    yield yield_bound("percent_yield")
 
 
 def judge(trial: Trial) -> Judgement:
@@ -27,6 +33,7 @@ def judge(trial: Trial) -> Judgement:
         verdicts += judge_limiting(trial, names(trial.options))
         verdicts += judge_yield(trial, "percent_yield", _over(trial))
         verdicts += _metal_balance(trial)
+        verdicts += _left_of_limiting(trial)
     return Judgement(tuple(verdicts), statements=tuple(_statements(trial)), said=said_limiting(trial))
 
 
@@ -41,6 +48,21 @@ def _leftovers(trial: Trial) -> Iterator[Verdict]:
                 "it, it is wet, or a line is wrong."
             )
             yield Verdict(STEP, "stop", f"leftover_{index}", text)
+
+
+def _left_of_limiting(trial: Trial) -> Iterator[Verdict]:
+    """The reactant that was to run out, weighed as left over."""
+    number = limiting_number(trial)
+    left = None if number is None else trial.value(f"leftover_{number}")
+    if number is None or left is None or left <= TWICE * trial.uncertainty(f"leftover_{number}"):
+        return
+    name = trial.options.reagent(number).formula.text
+    text = (
+        f"{grams(left)} of {name} was left, though {name} was to run out: the reaction had not ended, product sticks "
+        "to "
+        "it, or less of the other was there than written down."
+    )
+    yield Verdict("leftover-contradicts", "watch", f"leftover_{number}", text)
 
 
 def _over(trial: Trial) -> str:

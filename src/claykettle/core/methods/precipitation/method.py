@@ -20,7 +20,7 @@ from claykettle.core.method import (
 )
 from claykettle.core.methods.parts.by_equation import consumes, reacting
 from claykettle.core.methods.precipitation.bench import WORDS, PrecipitationTruth, expect, foresee, larger, play, truth
-from claykettle.core.methods.precipitation.judge import judge, seen
+from claykettle.core.methods.precipitation.judge import judge, physical, seen
 from claykettle.core.methods.precipitation.options import PrecipitationOptions
 from claykettle.core.methods.precipitation.page import RESULTS, page
 from claykettle.core.methods.precipitation.sample import sample, shapes
@@ -49,6 +49,7 @@ METHOD = MethodOf[PrecipitationOptions, PrecipitationTruth](
         key=lambda options: "percent_yield",
         headline=lambda options: Headline("{} yield", "actual_yield", f"{{}} {options.made.text}"),
         judge=judge,
+        physical=physical,
         matched=lambda options, values: 1.0,
         seen=seen,
         pictures=lambda trial: Pictures(reacting=reacting(trial)),

@@ -10,7 +10,15 @@ from pydantic import Field, PlainSerializer, PlainValidator, WithJsonSchema, mod
 
 from claykettle.core.chemistry.solubility import Curve, built_in_curves, curve_for, curve_named, curve_of_points
 from claykettle.core.errors import Refusal
-from claykettle.core.method import FIRST, FormulaField, GivenDensity, Options, custom_error, field_error, known
+from claykettle.core.method import (
+    FIRST,
+    FormulaField,
+    GivenDensity,
+    MethodOptions,
+    custom_error,
+    field_error,
+    known,
+)
 from claykettle.core.quantity import parse_reading
 
 LEAST_POINTS = 2
@@ -98,7 +106,7 @@ SolubilityField = Annotated[
 ]
 
 
-class RecrystallizationOptions(Options):
+class RecrystallizationOptions(MethodOptions):
     """Options of the method `recrystallization`, as in the run file."""
 
     solute: FormulaField = Field(

@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from claykettle.core.judgement.weighing_order import STEP
-from claykettle.core.method import Judgement, Statement, Trial
+from claykettle.core.method import Bound, Judgement, Statement, Trial
 from claykettle.core.methods.parts.by_equation import names, said_limiting
-from claykettle.core.methods.parts.excess import judge_yield
+from claykettle.core.methods.parts.excess import judge_good, judge_yield, yield_bound
 from claykettle.core.methods.parts.limiting import judge_limiting
 from claykettle.core.methods.synthesis.options import SynthesisOptions
-from claykettle.core.quantity import exact, figures, grams, nominal
+from claykettle.core.quantity import exact, figures, grams, nominal, percent
 from claykettle.core.verdict import Verdict
 
 SHARP_K = 2.0
@@ -24,6 +24,12 @@ CLOSE_K = 3.0
 SUSPECTS = "it is still wet, not washed free of what it was made in, another solid, or a figure was rounded on the way"
 
 
+def physical(trial: Trial) -> Iterator[Bound]:
+    """Twice what can come."""
+    for result in ("crude_percent_yield", "pure_percent_yield"):
+        yield yield_bound(result)
+
+
 def judge(trial: Trial) -> Judgement:
     """All that can be said about a trial so far."""
     verdicts = [*_order(trial)]
@@ -31,8 +37,47 @@ def judge(trial: Trial) -> Judgement:
         verdicts += judge_limiting(trial, names(trial.options))
         for result in ("crude_percent_yield", "pure_percent_yield"):
             verdicts += judge_yield(trial, result, SUSPECTS)
+        verdicts += judge_good(trial, "pure_percent_yield", "pure product")
+        verdicts += _catalyst(trial)
+        verdicts += _addition(trial)
         verdicts += _melting(trial)
     return Judgement(tuple(verdicts), statements=tuple(_statements(trial)), said=said_limiting(trial))
+
+
+MUCH_CATALYST = 0.2
+FASTEST = 10e-6 / 60
+"""m³/s: 50 mL want five to seven minutes (common practice)."""
+NEARLY_ALL = 0.95
+
+
+def _catalyst(trial: Trial) -> Iterator[Verdict]:
+    """More of a catalyst than does any good."""
+    share = trial.value("catalyst_mol_percent")
+    if share is not None and share > MUCH_CATALYST:
+        text = f"{percent(share, 0)} of catalyst by mol: a little does it, more is no better and has to be washed out."
+        yield Verdict("catalyst-large", "watch", "catalyst_mol_percent", text)
+
+
+def _addition(trial: Trial) -> Iterator[Verdict]:
+    """Added too fast, or not all of it: the rest matters even where the colour no longer changes."""
+    rate, added = trial.value("drip_rate"), trial.value("addition_volume")
+    if rate is not None and rate > FASTEST:
+        shown = figures(rate * 60e6, 2)
+        text = f"{shown} mL/min is fast: the particles grow large and uneven. 50 mL want five to seven minutes."
+        yield Verdict("addition-fast", "watch", "drip_rate", text)
+    options: SynthesisOptions = trial.options
+    measured = [
+        value
+        for number in range(1, len(options.taken) + 1)
+        if options.reagent(number).is_measured and (value := trial.value(f"reagent_{number}")) is not None
+    ]
+    if added is not None and measured and added < NEARLY_ALL * max(measured):
+        text = (
+            f"{figures(1e6 * added, 3)} mL of {figures(1e6 * max(measured), 3)} mL were added: all of it is needed, "
+            "even "
+            "after the colour has stopped changing."
+        )
+        yield Verdict("addition-short", "watch", "addition_volume", text)
 
 
 def _order(trial: Trial) -> Iterator[Verdict]:

@@ -29,7 +29,7 @@ from claykettle.core.methods.synthesis.bench import (
     play,
     truth,
 )
-from claykettle.core.methods.synthesis.judge import judge
+from claykettle.core.methods.synthesis.judge import judge, physical
 from claykettle.core.methods.synthesis.options import SynthesisOptions, as_planned, planned
 from claykettle.core.methods.synthesis.page import RESULTS, page
 from claykettle.core.methods.synthesis.pictures import tabled
@@ -63,6 +63,7 @@ METHOD = MethodOf[SynthesisOptions, SynthesisTruth](
         key=lambda options: "pure_percent_yield",
         headline=lambda options: Headline("{} yield", "theoretical_yield", f"{{}} {options.made.text} can come"),
         judge=judge,
+        physical=physical,
         matched=lambda options, values: 1.0,
         fallback="crude_percent_yield",
         pictures=lambda trial: Pictures(reacting=reacting(trial), table=tabled(trial)),
