@@ -47,6 +47,9 @@ def _parser() -> argparse.ArgumentParser:
     mutate.add_argument("patterns", nargs="*", help="only modules whose name contains one of these")
     evaluate = commands.add_parser("evaluate", help="evaluate a run file, JSON to standard output")
     evaluate.add_argument("file", help="a run file, or - for standard input")
+    evaluate.add_argument(
+        "--lines", action="store_true", help="the file holds one run file a line; answer with a line each"
+    )
     suspects = commands.add_parser("suspects", help="what could explain a run file's result, JSON to standard output")
     suspects.add_argument("file", help="a run file, or - for standard input")
     suspects.add_argument("--expect", default=None, help="what was expected, in the unit of the key result")
@@ -62,7 +65,7 @@ def _evaluate(options: argparse.Namespace) -> int:
     def document(run: Run) -> object:
         return evaluation_document(evaluate_run(run))
 
-    return _compute(options.file, document)
+    return _compute_lines(options.file, document) if options.lines else _compute(options.file, document)
 
 
 def _suspects(options: argparse.Namespace) -> int:
@@ -101,6 +104,30 @@ def _compute(name: str, document: Callable[[Run], object]) -> int:
             print(fault.line(), file=sys.stderr)
         return 2
     sys.stdout.write(json.dumps(found, ensure_ascii=False, indent=2, allow_nan=False) + "\n")
+    return 0
+
+
+def _compute_lines(name: str, document: Callable[[Run], object]) -> int:
+    """Print a line for each line of a file: what `document` makes of its run file, or why it was refused."""
+    import json
+
+    from claykettle.core.errors import Refusal
+    from claykettle.formats.run_file import read_run
+
+    def answer(line: bytes) -> object:
+        try:
+            return document(read_run(line))
+        except Refusal as refusal:
+            return {"refused": [fault.line() for fault in refusal.faults]}
+
+    try:
+        with sys.stdin.buffer if name == "-" else Path(name).open("rb") as lines:
+            for line in lines:
+                if line.strip():
+                    print(json.dumps(answer(line), ensure_ascii=False, allow_nan=False), flush=name == "-")
+    except OSError as error:
+        print(f"{name}: {error.strerror} [no-file]", file=sys.stderr)
+        return 2
     return 0
 
 

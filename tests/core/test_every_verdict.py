@@ -174,7 +174,7 @@ CASES: dict[str, tuple[Codes, Codes]] = {
     "next-heating": (zinc("32.151 g", "32.136 g", END), zinc("32.136 g", END, END)),
     "loss-too-large": (zinc("31.900 g", "31.900 g", options=ZINC_7), zinc(END, END, options=ZINC_7)),
     "plateau": (zinc("32.238 g", "32.238 g", options=ZINC_7), zinc(END, END, options=ZINC_7)),
-    "transposition": (zinc("32.314 g", "32.314 g"), zinc(END, END)),
+    "transposition": (zinc("31.234 g", "31.234 g"), zinc("32.314 g", "32.314 g")),
     "formula-match": (zinc(END, END), tin("25.929 g", "25.929 g")),
     "formula-undecided": (
         run(

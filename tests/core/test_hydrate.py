@@ -104,7 +104,7 @@ class Results(unittest.TestCase):
         self.assertEqual(working["sample_mass"].substituted, "32.861 g − 31.204 g")
         self.assertEqual(working["sample_mass"].result, "1.657 g")
         self.assertEqual(working["settled_residue"].result, "32.134 g")
-        self.assertEqual(working["salt_molar_mass"].result, "161.44 g/mol")
+        self.assertEqual(working["salt_molar_mass"].result, "161.436 g/mol")
         self.assertEqual(working["water_amount"].substituted, "0.727 g / (18.015 g/mol)")
 
 

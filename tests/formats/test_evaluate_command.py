@@ -15,10 +15,10 @@ from claykettle.launch.paths import ROOT
 from tests.support.runs import document
 
 
-def evaluate(argument: str, data: bytes | None = None) -> subprocess.CompletedProcess[bytes]:
+def evaluate(*arguments: str, data: bytes | None = None) -> subprocess.CompletedProcess[bytes]:
     """Run the command as the launcher does."""
     environment = dict(os.environ, PYTHONPATH=str(ROOT / "src"))
-    command = [sys.executable, "-m", "claykettle.cli", "evaluate", argument]
+    command = [sys.executable, "-m", "claykettle.cli", "evaluate", *arguments]
     return subprocess.run(command, input=data, env=environment, capture_output=True, check=False, timeout=60)
 
 
@@ -32,7 +32,7 @@ class Evaluate(unittest.TestCase):
 
     def test_a_file_and_standard_input_give_the_same(self) -> None:
         data = json.dumps(document()).encode()
-        from_file, from_input = evaluate(self.file(data)), evaluate("-", data)
+        from_file, from_input = evaluate(self.file(data)), evaluate("-", data=data)
         self.assertEqual((from_file.returncode, from_file.stderr), (0, b""))
         self.assertEqual(from_file.stdout, from_input.stdout)
         found = json.loads(from_file.stdout)
@@ -57,9 +57,23 @@ class Evaluate(unittest.TestCase):
     def test_no_stack_trace_for_any_broken_file(self) -> None:
         for data in (b"", b"{", b"null", b"[" * 100_000, b"x" * 10_000_000, b'{"format": 5}', b"\x00"):
             with self.subTest(data[:10]):
-                done = evaluate("-", data)
+                done = evaluate("-", data=data)
                 self.assertEqual((done.returncode, done.stdout), (2, b""))
                 self.assertNotIn(b"Traceback", done.stderr)
+
+    def test_a_file_of_lines_is_answered_line_by_line(self) -> None:
+        good, bad = json.dumps(document()), json.dumps(document({"vessel": "abc"}))
+        lines = "\n".join([good, "", bad, "{", good]).encode()
+        for name, data in ((self.file(lines), None), ("-", lines)):
+            done = evaluate("--lines", name, data=data)
+            self.assertEqual((done.returncode, done.stderr), (0, b""))
+            rows = [json.loads(line) for line in done.stdout.splitlines()]
+            self.assertEqual(len(rows), 4)
+            self.assertEqual(rows[0], json.loads(evaluate("-", data=good.encode()).stdout))
+            self.assertEqual(rows[0], rows[3])
+            self.assertIn("trials[0].readings.vessel", rows[1]["refused"][0])
+            self.assertEqual(list(rows[2]), ["refused"])
+        self.assertEqual(evaluate("--lines", "/nowhere/at/all").returncode, 2)
 
     def test_a_file_that_is_not_there(self) -> None:
         done = evaluate("nowhere.json")

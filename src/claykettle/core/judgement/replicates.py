@@ -22,6 +22,8 @@ from claykettle.core.quantity import (
 from claykettle.core.verdict import Verdict
 
 SIGNIFICANCE = 0.05
+ALIKE = 0.01
+"""What all trials must share is said to differ at 99 %: it is held together at every trial, and cries wolf as often."""
 
 
 @dataclass(frozen=True)
@@ -146,7 +148,7 @@ def judge_alike(found: Comparison, about: str, label: str, unit: Unit) -> Verdic
     """Whether what all trials must share however large the sample, such as the volume per gram, is alike."""
     rows = ", ".join(figures(unit.from_si(value), 4) for value in found.values)
     said = f"{label[:1].upper()}{label[1:]} over the trials: {rows} {unit.shown}"
-    if found.agreement.agrees:
+    if found.agreement.probability >= ALIKE:
         return Verdict("alike", "good", about, f"{said}; no further apart than the instruments explain.")
     way = _one_way(found.values)
     if way:

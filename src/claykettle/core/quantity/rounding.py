@@ -10,7 +10,9 @@ from decimal import ROUND_HALF_EVEN, Context, Decimal
 from functools import cache, lru_cache
 
 COVERAGE = 2
-_EXACT_FIGURES = 5
+_EXACT_FIGURES, _CONSTANT_FIGURES = 5, 7
+"""Of a figure that is said, and of a constant on the way: 101.325 kPa is worked on with, 101.32 would not do."""
+DUST = 1e-13
 _WIDE = Context(prec=60, rounding=ROUND_HALF_EVEN)
 
 
@@ -45,7 +47,7 @@ def with_uncertainty(value: float, standard_uncertainty: float, unit: str = "") 
 
     With an uncertainty of zero (an exact figure) the value stands alone, to five significant figures.
     """
-    if standard_uncertainty <= 0:
+    if _is_exact(value, standard_uncertainty):
         return _unit(exact(value), unit)
     _, place, text = _expanded(standard_uncertainty)
     return _unit(f"{plain(round_to_place(_decimal(value), place))} ± {text}", unit)
@@ -62,9 +64,14 @@ def _expanded(standard_uncertainty: float) -> tuple[Decimal, int, str]:
     return expanded, exponent if isinstance(exponent, int) else 0, plain(expanded)
 
 
-def exact(value: float) -> str:
-    """A figure that is known exactly or has no uncertainty of its own, to five significant figures."""
-    rounded = round_significant(_decimal(value), _EXACT_FIGURES)
+def _is_exact(value: float, standard_uncertainty: float) -> bool:
+    """Whether there is no uncertainty, or only what the computer's own rounding leaves of one."""
+    return standard_uncertainty <= DUST * abs(value)
+
+
+def exact(value: float, most: int = _EXACT_FIGURES) -> str:
+    """A figure that is known exactly or has no uncertainty of its own, to five significant figures or so many."""
+    rounded = round_significant(_decimal(value), most)
     return plain(rounded.normalize() if rounded != rounded.to_integral_value() else rounded.quantize(Decimal(1)))
 
 
@@ -88,8 +95,8 @@ def intermediate(value: float, standard_uncertainty: float, least_decimals: int 
 
     With `least_decimals` zeros at the end go, but not beyond so many decimals.
     """
-    if standard_uncertainty <= 0:
-        return exact(value)
+    if _is_exact(value, standard_uncertainty):
+        return exact(value, _CONSTANT_FIGURES)
     place = _expanded(standard_uncertainty)[0].adjusted() - 2
     text = plain(round_to_place(_decimal(value), min(place, 0)))
     while least_decimals is not None and text.endswith("0") and len(text.partition(".")[2]) > max(least_decimals, 1):

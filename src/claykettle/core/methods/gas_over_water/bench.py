@@ -49,6 +49,8 @@ def expect(shape: Shape, truth: GasOverWaterTruth, expected: float) -> GasOverWa
     if options.reagent is None:
         return replace(truth, gas_per_kg=1 / (2 * expected))
     whole = options.gas_per_reagent / options.reagent.molar_mass
+    if options.density is not None:
+        return replace(truth, gas_per_kg=expected * whole)
     return replace(truth, gas_per_kg=expected * whole * options.standard_pressure_pa / (GAS_CONSTANT * ZERO_CELSIUS))
 
 

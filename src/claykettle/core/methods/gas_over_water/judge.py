@@ -110,9 +110,18 @@ def consumes(options: GasOverWaterOptions) -> Mapping[str, float]:
     return others_per_kg(known(options.equation), known(options.reagent))
 
 
+def key(options: GasOverWaterOptions) -> str:
+    """The result that is asked: of an unknown metal its equivalent mass, of a liquid its share of the reagent."""
+    if options.reagent is None:
+        return "equivalent_mass"
+    return "molar_volume_standard" if options.density is None else "percent_purity"
+
+
 def headline(options: GasOverWaterOptions) -> Headline:
     """How the answer stands on the page."""
     if options.reagent is None:
         return Headline("equivalent mass {}", "gas_amount", "{} H2")
+    if options.density is not None:
+        return Headline(f"{{}} {options.reagent.text}", "gas_amount", f"{{}} {options.gas.text}")
     place = "0 °C, 1 atm" if options.standard == "0C_1atm" else "0 °C, 1 bar"
     return Headline(f"{{}} at {place}", "percent_reacted", "{} reacted")

@@ -15,7 +15,7 @@ from claykettle.core.methods.gas_over_water.bench import (
     play,
     truth,
 )
-from claykettle.core.methods.gas_over_water.judge import consumes, headline, judge, judge_trials, physical
+from claykettle.core.methods.gas_over_water.judge import consumes, headline, judge, judge_trials, key, physical
 from claykettle.core.methods.gas_over_water.options import GasOverWaterOptions
 from claykettle.core.methods.gas_over_water.page import RESULTS, page
 from claykettle.core.methods.gas_over_water.sample import sample, shapes
@@ -41,14 +41,14 @@ METHOD = MethodOf[GasOverWaterOptions, GasOverWaterTruth](
     options=GasOverWaterOptions,
     results=RESULTS,
     judging=Judging(
-        key=lambda options: "equivalent_mass" if options.reagent is None else "molar_volume_standard",
+        key=key,
         headline=headline,
         judge=judge,
         accepted=accepted_result,
         accepted_word=accepted_word,
         physical=physical,
         matched=matched_result,
-        alike="volume_per_gram",
+        alike="volume_per_gram_standard",
         over_trials=judge_trials,
         pictures=lambda trial: Pictures(gas=drawn(trial, inverted(trial.sheet.shape))),
     ),

@@ -144,12 +144,12 @@ def molar_volume(gas_volume: Number, expected_gas_amount: Number) -> Number:
     return gas_volume / expected_gas_amount
 
 
-@page.line("standard temperature", "K", "273.15 K", when=_known)
+@page.line("standard temperature", "K", "273.15 K")
 def standard_temperature(options: GasOverWaterOptions) -> Number:
     return ZERO_CELSIUS
 
 
-@page.line("standard pressure", "kPa", lambda o: f"{exact(o.standard_pressure_pa / 1000)} kPa", when=_known)
+@page.line("standard pressure", "kPa", lambda o: f"{o.standard_pressure_pa / 1000:g} kPa")
 def standard_pressure(options: GasOverWaterOptions) -> Number:
     return options.standard_pressure_pa
 
@@ -158,7 +158,6 @@ def standard_pressure(options: GasOverWaterOptions) -> Number:
     "volume at standard conditions",
     "mL",
     "(P × V / T of the gas) × (standard temperature) / (standard pressure)",
-    when=_known,
 )
 def standard_volume(reduced: Number, standard_temperature: Number, standard_pressure: Number) -> Number:
     return reduced * standard_temperature / standard_pressure
@@ -231,6 +230,11 @@ def volume_per_gram(gas_volume: Number, sample_mass: Number) -> Number:
     return gas_volume / sample_mass
 
 
+@page.line("standard volume per gram", "mL/g", "(volume at standard conditions) / (mass of sample)")
+def volume_per_gram_standard(standard_volume: Number, sample_mass: Number) -> Number:
+    return standard_volume / sample_mass
+
+
 @page.line("equivalent mass", "g/mol", "(mass of sample) / (2 × (amount of gas))", when=_hydrogen)
 def equivalent_mass(sample_mass: Number, gas_amount: Number) -> Number:
     return sample_mass / (2 * gas_amount)
@@ -269,6 +273,7 @@ RESULTS = (
     "percent_reacted",
     "percent_purity",
     "volume_per_gram",
+    "volume_per_gram_standard",
     "equivalent_mass",
     *(f"molar_mass_{charge}" for charge in CHARGES),
 )

@@ -15,9 +15,11 @@ from claykettle.core.judgement.ratios import INSIDE, is_inside, judge_formula, m
 from claykettle.core.method import Formulated, Headline, Judgement, PlainReadings, Trial
 from claykettle.core.methods.hydrate.options import WATER, HydrateOptions, ratios_up_to
 from claykettle.core.methods.hydrate.page import crucible
-from claykettle.core.quantity import exact, standard_uncertainty, with_uncertainty
+from claykettle.core.quantity import Reading, exact, standard_uncertainty, with_uncertainty
 from claykettle.core.verdict import Candidate, Verdict, candidate
 
+BEYOND = 0.75
+"""No spatter, moisture or water left moves a weighing by so much of the sample: that is a slip (common practice)."""
 CLEARLY_OFF = 4.0
 """Standard uncertainties beyond which chance no longer explains a misfit, so that a slip is worth asking about."""
 
@@ -180,7 +182,11 @@ def _expected(options: HydrateOptions) -> tuple[Fraction, ...]:
 
 
 def _swapped_digits(trial: Trial) -> Iterator[Verdict]:
-    """A ratio far from every expected one, which two swapped digits in one weighing would bring home."""
+    """A ratio far from every expected one, which two swapped digits in one weighing would bring home.
+
+    Only of a swap that moves more than any other cause: smaller ones fit one faulty run in seven by chance, and are
+    asked about where they are typed.
+    """
     options: HydrateOptions = trial.options
     ratio = trial.values.get("water_ratio")
     series = [reading.si for reading in trial.series("vessel_residue")]
@@ -190,12 +196,15 @@ def _swapped_digits(trial: Trial) -> Iterator[Verdict]:
     if any(abs(misfit(ratio, float(x))) <= CLEARLY_OFF for x in expected):
         return
     best: tuple[float, str, str, str, Fraction] | None = None
+    least = BEYOND * (trial.value("sample_mass") or 0.0)
     for label, typed, other, changed in _one_swap(trial):
+        if abs(float(typed.si - other.si)) < least:
+            continue
         found = trial.sheet.evaluate(changed).get("water_ratio")
         for x in expected if found is not None else ():
             off = abs(found - float(x)) / standard_uncertainty(ratio)
             if off <= INSIDE and (best is None or off < best[0]):
-                best = (off, label, typed, other, x)
+                best = (off, label, typed.digits, other.digits, x)
     if best is not None:
         _, label, typed, other, x = best
         text = (
@@ -206,20 +215,20 @@ def _swapped_digits(trial: Trial) -> Iterator[Verdict]:
         yield Verdict("transposition", "watch", "water_ratio", text)
 
 
-def _one_swap(trial: Trial) -> Iterator[tuple[str, str, str, PlainReadings]]:
-    """Label, typed and other digits, and plain SI readings, for every swap of two neighbours in one weighing."""
+def _one_swap(trial: Trial) -> Iterator[tuple[str, Reading, Reading, PlainReadings]]:
+    """Label, the reading as typed and with other digits, and plain SI readings, of every swap in one weighing."""
     plain = trial.plain
     for name, readings in trial.readings.items():
         label = trial.sheet.labels[name]
         if not isinstance(readings, tuple):
             for other in swapped(readings):
-                yield label, readings.digits, other.digits, plain | {name: float(other.si)}
+                yield label, readings, other, plain | {name: float(other.si)}
             continue
         for other in swapped(readings[-1]):
             # the swapped-back value stands for the series: its twin before it may bear the same slip
             yield (
                 f"{label}, {trial.sheet.readings[name].round} {len(readings)}",
-                readings[-1].digits,
-                other.digits,
+                readings[-1],
+                other,
                 plain | {name: [float(other.si)]},
             )
