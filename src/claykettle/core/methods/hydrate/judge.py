@@ -206,10 +206,10 @@ def _swapped_digits(trial: Trial) -> Iterator[Verdict]:
             if off <= INSIDE and (best is None or off < best[0]):
                 best = (off, label, typed.digits, other.digits, x)
     if best is not None:
-        _, label, typed, other, x = best
+        _, label, was, should, x = best
         text = (
             f"{_measured(trial)} fits no hydrate to be expected here. Were digits swapped in '{label}'? "
-            f"With {other} in place of {typed} it would be {options.known_salt.hydrate(x).text}. "
+            f"With {should} in place of {was} it would be {options.known_salt.hydrate(x).text}. "
             "Look at what was noted, or weigh again."
         )
         yield Verdict("transposition", "watch", "water_ratio", text)
