@@ -25,6 +25,8 @@ const entry = (slot: string, position = 1): EntryView => ({
 	kind: 'balance',
 	step: slot,
 	hint: '',
+	expected: '',
+	because: '',
 	suggested: ''
 });
 

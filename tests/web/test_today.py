@@ -229,7 +229,7 @@ class Questioned(RoomCase):
 class OffTheOthers(RoomCase):
     def test_a_volume_per_gram_off_the_other_trials_is_asked_about(self) -> None:
         self.room("barometer", "1002.0")
-        run = self.zinc()
+        run = self.start(method="gas_over_water", options={"gas": "H2"})
         self.weigh(run, "sample", "0.098")
         self.weigh(run, "volume_end", "36.90")
         self.post(f"/api/runs/{run['uuid']}/trials", {"label": "2"})
@@ -238,6 +238,16 @@ class OffTheOthers(RoomCase):
         self.assertEqual((problem["doubt"], problem["suggestion"]), ("off-others", "36.50"))
         kept = self.weigh(run, "volume_end", "63.50", trial="2", confirmed=True)
         self.assertIn("other trials", kept["readings"][-1]["doubt"])
+
+    def test_of_a_known_metal_the_figure_itself_is_expected(self) -> None:
+        self.room("barometer", "1002.0")
+        run = self.weigh(self.zinc(), "sample", "0.098")
+        entry = next(row for row in run["upcoming"] if row["slot"] == "volume_end")
+        self.assertRegex(entry["expected"], r"^about 3[67]\.\d+ mL when it has ended$")
+        self.assertIn("0.098 g of sample", entry["because"])
+        problem = self.weigh(run, "volume_end", "63.50", status=409)
+        self.assertEqual((problem["doubt"], problem["suggestion"]), ("unexpected", "36.50"))
+        self.assertIn("Digits swapped?", problem["message"] if "message" in problem else str(problem))
 
 
 class WrongSign(RoomCase):

@@ -3,6 +3,7 @@
 	import type { EntryView, RunView } from '../api/client';
 	import { timeOfDay } from '../ui/clock.svelte';
 	import { shown } from '../ui/instruments';
+	import Sentence from '../ui/Sentence.svelte';
 	import type { Bench } from './bench.svelte';
 
 	interface Shown {
@@ -59,6 +60,11 @@
 			><span class="instrument">{instrument}</span>{entry.hint ? `. ${entry.hint}` : ''}.</span
 		>
 	{/if}
+	{#if entry.expected}
+		<span class="expected"
+			><strong class="figure">{entry.expected}</strong>: <Sentence text={entry.because} />.</span
+		>
+	{/if}
 	{#if entry.suggested && bench.typed === ''}
 		{@const suggested = entry.suggested}
 		<button type="button" class="take" onclick={() => bench.suggest(suggested).then(focus)}
@@ -77,7 +83,7 @@
 		font-size: 16px;
 		line-height: 1.3;
 	}
-	.state :last-child {
+	.state > :last-child {
 		margin-left: auto;
 	}
 	.read-with {
@@ -99,6 +105,9 @@
 		color: var(--act);
 		font-weight: 600;
 		cursor: pointer;
+	}
+	.expected {
+		flex-basis: 100%;
 	}
 	.instrument {
 		display: inline-block;

@@ -297,6 +297,8 @@ export class Bench {
 				instrument: '',
 				step: null,
 				hint: '',
+				expected: '',
+				because: '',
 				suggested: ''
 			};
 			return (elsewhere ? null : upcoming.find(is(this.returned))) ?? typedAgain;

@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import asdict
 from typing import Any
 
-from claykettle.core.run import Evaluation, Result, TrialEvaluation
+from claykettle.core.judgement.expected import in_unit
+from claykettle.core.run import Evaluation, Result, TrialEvaluation, reading_definition
 from claykettle.core.verdict import Candidate, Verdict
 
 
@@ -16,7 +17,7 @@ def evaluation_document(evaluation: Evaluation) -> dict[str, Any]:
         "version": 1,
         "method": evaluation.run.method.name,
         "key": evaluation.key,
-        "trials": [_trial(trial) for trial in evaluation.trials],
+        "trials": [_trial(trial) | {"expected": _expected(evaluation, trial.label)} for trial in evaluation.trials],
         "summary": {
             row.name: {"mean": row.mean, "standard_deviation": row.standard_deviation, "n": row.n, "unit": row.unit}
             for row in evaluation.summary
@@ -39,6 +40,16 @@ def _trial(trial: TrialEvaluation) -> dict[str, Any]:
         "candidates": [_candidate(row) for row in trial.candidates],
         "statements": [vars(statement) for statement in trial.statements],
     }
+
+
+def _expected(evaluation: Evaluation, label: str) -> dict[str, Any]:
+    run = evaluation.run
+    rows: dict[str, Any] = {}
+    for name, row in evaluation.expected(label).items():
+        definition = reading_definition(run.method, name, run.options)
+        if definition is not None:
+            rows[name] = in_unit(row, definition.unit)
+    return rows
 
 
 def _result(row: Result) -> dict[str, Any]:

@@ -16,7 +16,7 @@ from claykettle.core.judgement.digits import swapped
 from claykettle.core.judgement.question import Question
 from claykettle.core.judgement.room import question_of_room
 from claykettle.core.judgement.window import limits
-from claykettle.core.method import Trial, Window
+from claykettle.core.method import Expectation, Trial, Window
 from claykettle.core.quantity import Reading, parse_reading
 from claykettle.core.sheet import ReadingDef
 
@@ -29,7 +29,7 @@ _WORDS = ("no decimals", "one decimal", "two decimals", "three decimals", "four 
 
 @dataclass(frozen=True)
 class Weighing:
-    """A reading about to be kept, and what is known before it. `half_width` in kg; `lid` where one may be weighed."""
+    """A reading about to be kept, and what is known before it. `half_width` in SI; `lid` where one may be weighed."""
 
     definition: ReadingDef
     reading: Reading
@@ -37,6 +37,12 @@ class Weighing:
     half_width: Decimal | None = None
     window: Window | None = None
     lid: bool = False
+    expected: Expectation | None = None
+
+    @property
+    def slack(self) -> float:
+        """So far beyond an expectation a figure may lie for the instruments' sake (SI)."""
+        return 4 * float(self.half_width if self.half_width is not None else self.reading.last_digit_si)
 
 
 def question(weighing: Weighing) -> Question | None:
@@ -191,7 +197,8 @@ def _series(weighing: Weighing) -> Iterator[Question]:
     if weighing.definition.pan != "heated":
         return
     reading, earlier = weighing.reading, _earlier(weighing)
-    if earlier and weighing.lid and LID[0] <= abs(reading.si - earlier[-1].si) <= LID[1]:
+    foreseen = weighing.expected is not None and weighing.expected.holds(float(reading.si), weighing.slack)
+    if earlier and weighing.lid and not foreseen and LID[0] <= abs(reading.si - earlier[-1].si) <= LID[1]:
         text = f"{_grams(reading.si - earlier[-1].si)} from one weighing to the next: was the lid on the pan only once?"
         yield Question("lid-mismatch", text)
     if len(earlier) < 2:
@@ -275,7 +282,71 @@ def _earlier(weighing: Weighing) -> list[Reading]:
     return [row for row in loaded if row is not None] + list(before.series(weighing.definition.name))
 
 
-CHECKS: tuple[Check, ...] = (_decimals, _vessel, _one_of_several, _sample, _series, _barometer, _minus)
+def _unexpected(weighing: Weighing) -> Iterator[Question]:
+    """Outside what the options and the readings so far let expect; with the figure that a common slip would mend."""
+    row, reading = weighing.expected, weighing.reading
+    if row is None or row.holds(float(reading.si), weighing.slack):
+        return
+    if weighing.definition.continues and weighing.definition.dimension == "volume" and reading.si <= FRESH:
+        return  # the tube was filled anew
+    said = f"{reading.shown} lies outside what is to be expected here: {row.because}."
+    for meant, words in _meant(weighing):
+        if row.holds(float(meant.si), weighing.slack):
+            yield Question("unexpected", f"{said} {words} {meant.digits} would fit.", meant.digits)
+    yield Question("unexpected", f"{said} Is it the right line, and the right unit?")
+
+
+FRESH = Decimal("1e-6")
+"""m³: a tube that begins with less was filled anew."""
+
+
+def _meant(weighing: Weighing) -> Iterator[tuple[Reading, str]]:
+    """What may have been read or typed in its place, and what is asked of it."""
+    reading = weighing.reading
+    for other in swapped(reading):
+        yield other, "Digits swapped?"
+    most = weighing.before.most(weighing.definition.name)
+    if weighing.definition.dimension == "volume" and most is not None and reading.si <= most.si:
+        turned = from_si(reading, most.si - reading.si)
+        yield turned, "Was the scale read upside down?"
+    for step in (1, -1):
+        yield with_number(reading, reading.number.scaleb(step)), "Is the decimal mark in its place?"
+
+
+def from_si(reading: Reading, value: Decimal) -> Reading:
+    """An SI figure in the unit and with the decimals of a reading."""
+    places = Decimal(1).scaleb(-reading.decimals)
+    return with_number(reading, ((value - reading.unit.offset) / reading.unit.factor).quantize(places))
+
+
+def with_number(reading: Reading, number: Decimal) -> Reading:
+    """Another figure in the unit of a reading."""
+    return parse_reading(f"{number:f} {reading.unit.symbol}", reading.unit.dimension)
+
+
+def _ruler(weighing: Weighing) -> Iterator[Question]:
+    """A column of some millimetres with a decimal: it was likely read in centimetres."""
+    reading = weighing.reading
+    if not weighing.definition.name.startswith("level_difference") or reading.unit.symbol != "mm":
+        return
+    if 0 < abs(reading.number) < TEN and "." in reading.digits.replace(",", "."):
+        meant = with_number(reading, reading.number.scaleb(1))
+        text = f"{reading.shown}: no ruler shows tenths of a millimetre. Were centimetres read? {meant.shown} then."
+        yield Question("suspect-unit", text, meant.digits)
+
+
+TEN = 10
+CHECKS: tuple[Check, ...] = (
+    _decimals,
+    _vessel,
+    _one_of_several,
+    _sample,
+    _series,
+    _barometer,
+    _minus,
+    _ruler,
+    _unexpected,
+)
 
 
 def _grams(mass: Decimal) -> str:

@@ -9,6 +9,7 @@ from claykettle.core.method.causes import (
     TruthChanged,
     read_causes,
 )
+from claykettle.core.method.expectation import Expectation, Expectations
 from claykettle.core.method.method import (
     Aftercare,
     Bench,
@@ -72,6 +73,8 @@ __all__ = [
     "Cause",
     "Draw",
     "EquationField",
+    "Expectation",
+    "Expectations",
     "Foresight",
     "Form",
     "FormulaField",

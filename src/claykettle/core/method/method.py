@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any, Generic, TypeVar
 
 from claykettle.core.method.causes import Cause
+from claykettle.core.method.expectation import Expectations
 from claykettle.core.method.options import MethodOptions
 from claykettle.core.method.remains import Remain
 from claykettle.core.method.setting import Setting
@@ -40,6 +41,10 @@ def _nothing_accepted(_: object) -> float | None:
 
 def _nothing_matched(options: object, values: Values) -> float | None:
     return None
+
+
+def _nothing_expected(_: Trial) -> Expectations:
+    return {}
 
 
 def _no_word(_: object) -> str:
@@ -159,6 +164,8 @@ class Judging(Generic[Chosen]):
     """The key result of trials that did not come as far as the key, such as to a pure product."""
     alike: str | None = None
     """A result that all trials share, however large the sample."""
+    alike_at_once: str | None = None
+    """What stands for that while it cannot be had yet, closely enough to ask about a slip."""
     grouped: Callable[[Chosen], Mapping[str, Mapping[str, str]]] = _no_groups
     """Results that are one under several keys, such as `gas_amounts` by gas, and the lines that hold them."""
     over_trials: Callable[[Chosen, Sequence[Trial]], Iterator[Verdict]] = _nothing_over_trials
@@ -167,6 +174,8 @@ class Judging(Generic[Chosen]):
     """What was predicted against what was seen, by tag in order."""
     pictures: Callable[[Trial], Pictures] = _no_pictures
     """What is drawn beside the mass stair."""
+    expects: Callable[[Trial], Expectations] = _nothing_expected
+    """Where the readings must lie that are not taken yet, by what is known so far."""
 
     def held_against(self, options: Chosen, values: Values) -> Number | None:
         """What the key result is held against: what was accepted beforehand, else what the label claims."""

@@ -10,10 +10,11 @@ from typing import NamedTuple
 
 from claykettle.core.judgement.agreement import judge_agreement
 from claykettle.core.judgement.constancy import settling_half_width
+from claykettle.core.judgement.expected import expectations
 from claykettle.core.judgement.next_heating import judge_next_heating
 from claykettle.core.judgement.replicates import Comparison, compare, judge_alike, judge_replicates, sample_deviation
 from claykettle.core.judgement.window import judge_window
-from claykettle.core.method import Formulated, Share, Statement, Trial
+from claykettle.core.method import Expectation, Formulated, Share, Statement, Trial
 from claykettle.core.quantity import (
     Number,
     Quantity,
@@ -107,6 +108,18 @@ class Evaluation:
     def key(self) -> str:
         """Name of the result that the method is about."""
         return _key(self.run, self.trials)
+
+    @cached_property
+    def _expected(self) -> dict[str, dict[str, Expectation]]:
+        return {}
+
+    def expected(self, label: str) -> Mapping[str, Expectation]:
+        """Where the next readings of a trial must lie, by their names; worked out when it is first asked."""
+        if label not in self._expected:
+            place = next(index for index, row in enumerate(self.trials) if row.label == label)
+            before = self.trials[place - 1].trial if place else None
+            self._expected[label] = expectations(self.trials[place].trial, self.run.method, self.run.planned, before)
+        return self._expected[label]
 
     @cached_property
     def mean(self) -> Result | None:

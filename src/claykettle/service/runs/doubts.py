@@ -5,10 +5,11 @@ from __future__ import annotations
 from dataclasses import replace
 
 from claykettle.core.judgement.alike import question_of_alike
+from claykettle.core.judgement.expected import planned_window
 from claykettle.core.judgement.plausibility import Weighing, question
 from claykettle.core.judgement.question import Question
 from claykettle.core.quantity import Reading, parse_half_width
-from claykettle.core.run import Evaluation
+from claykettle.core.run import Evaluation, TrialEvaluation
 from claykettle.core.sheet import ReadingDef
 from claykettle.core.verdict import Verdict
 from claykettle.store.records import StoredReading, StoredRun, StoredTrial
@@ -22,9 +23,11 @@ def doubt_of(
     half_width = run.half_widths.get(definition.instrument)
     if own_width:
         half_width = parse_half_width(own_width, definition.dimension)
-    window = run.planned.get(run.method.planned.name) if run.method.planned else None
+    at = before.trial(trial).trial
+    window = planned_window(at, run.method, definition, run.planned)
     lid = run.method.lidded(run.procedure.schools) if run.procedure else False
-    return question(Weighing(definition, reading, before.trial(trial).trial, half_width, window, lid))
+    expected = before.expected(trial).get(definition.name)
+    return question(Weighing(definition, reading, at, half_width, window, lid, expected))
 
 
 def fresh_doubts(run: StoredRun, after: StoredRun, trial: StoredTrial, row: StoredReading) -> list[Question]:
@@ -44,10 +47,18 @@ def _stops(evaluation: Evaluation) -> list[tuple[str, Verdict]]:
     ]
 
 
+def _has(trial: TrialEvaluation, name: str) -> bool:
+    return trial.trial.value(name) is not None
+
+
 def _off_others(run: StoredRun, trial: StoredTrial, row: StoredReading, after: Evaluation) -> list[Question]:
     """Where the new reading brings this trial far off the others in what they must share."""
-    name = run.method.judging.alike
-    if name is None or trial.position == 0:
+    judging = run.method.judging
+    own_trial = after.trial(trial.label) if trial.position else None
+    name = next(
+        (one for one in (judging.alike, judging.alike_at_once) if own_trial and one and _has(own_trial, one)), None
+    )
+    if name is None:
         return []
     values = {one.label: one.trial.value(name) for one in after.trials}
     own = values.pop(trial.label)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from claykettle.core.judgement.expected import said
 from claykettle.core.method import Trial
 from claykettle.core.quantity import unit
 from claykettle.core.run import reading_definition, tread_label
@@ -18,7 +19,8 @@ UPCOMING = 8
 class EntryView(View):
     """A reading that can be typed next; `tread` is its short name on the mass stair, `kind` that of its instrument.
 
-    `suggested` is what the trial before read where this one goes on, as typed; empty where there is none.
+    `expected` is where it will likely lie, such as `about 30.84 g when dry`, and `because` why; empty where nothing is
+    known. `suggested` is what the trial before read where this one goes on, as typed; empty where there is none.
     """
 
     slot: str
@@ -30,6 +32,8 @@ class EntryView(View):
     kind: str
     step: str | None
     hint: str
+    expected: str
+    because: str
     suggested: str
 
 
@@ -54,6 +58,7 @@ def _places(shown: Shown) -> Iterator[tuple[str, int, str | None]]:
 
 def _entry(shown: Shown, slot: str, position: int, step: str | None) -> EntryView:
     run, trial = shown.run, shown.found.trial
+    expected = run.evaluation.expected(shown.label).get(slot)
     definition = reading_definition(run.method, slot, run.options)
     assert definition is not None  # the procedure's slots are checked against the method by a test
     named = trial.sheet.labels.get(slot) or slot_label(definition, slot)
@@ -70,6 +75,8 @@ def _entry(shown: Shown, slot: str, position: int, step: str | None) -> EntryVie
         kind=definition.instrument,
         step=step,
         hint=_hint(run, trial, definition, slot, ended),
+        expected="" if expected is None else said(expected, unit(definition.unit)),
+        because="" if expected is None else expected.because,
         suggested=ended[1].suggests(definition) if ended is not None else "",
     )
 

@@ -17,6 +17,7 @@ from claykettle.core.methods.combination.bench import (
     play,
     truth,
 )
+from claykettle.core.methods.combination.expected import expects
 from claykettle.core.methods.combination.judge import headline, judge, key, physical
 from claykettle.core.methods.combination.options import CombinationOptions
 from claykettle.core.methods.combination.page import RESULTS, crucible, page
@@ -48,6 +49,7 @@ METHOD = MethodOf[CombinationOptions, CombinationTruth](
         accepted_word=accepted_word,
         physical=physical,
         matched=matched_result,
+        expects=expects,
     ),
     bench=Bench(
         play=play,

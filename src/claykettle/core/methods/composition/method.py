@@ -26,6 +26,7 @@ from claykettle.core.methods.composition.bench import (
     play,
     truth,
 )
+from claykettle.core.methods.composition.expected import expects
 from claykettle.core.methods.composition.judge import judge, physical, seen
 from claykettle.core.methods.composition.options import HALIDES, CompositionOptions
 from claykettle.core.methods.composition.page import RESULTS, page
@@ -58,6 +59,7 @@ METHOD = MethodOf[CompositionOptions, CompositionTruth](
         physical=physical,
         matched=matched_result,
         seen=seen,
+        expects=expects,
     ),
     bench=Bench(
         play=play,

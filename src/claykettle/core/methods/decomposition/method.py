@@ -14,6 +14,7 @@ from claykettle.core.methods.decomposition.bench import (
     play,
     truth,
 )
+from claykettle.core.methods.decomposition.expected import expects
 from claykettle.core.methods.decomposition.judge import grouped, headline, judge
 from claykettle.core.methods.decomposition.options import DecompositionOptions
 from claykettle.core.methods.decomposition.page import RESULTS, crucible, page
@@ -46,6 +47,7 @@ METHOD = MethodOf[DecompositionOptions, DecompositionTruth](
         accepted=accepted_result,
         matched=matched_result,
         grouped=grouped,
+        expects=expects,
     ),
     bench=Bench(
         play=play,

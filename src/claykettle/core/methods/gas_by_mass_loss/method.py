@@ -15,6 +15,7 @@ from claykettle.core.methods.gas_by_mass_loss.bench import (
     play,
     truth,
 )
+from claykettle.core.methods.gas_by_mass_loss.expected import expects
 from claykettle.core.methods.gas_by_mass_loss.judge import (
     accepted_result,
     accepted_word,
@@ -56,6 +57,7 @@ METHOD = MethodOf[MassLossOptions, MassLossTruth](
         physical=physical,
         matched=matched_result,
         over_trials=judge_trials,
+        expects=expects,
     ),
     bench=Bench(
         play=play,

@@ -14,6 +14,7 @@ from claykettle.core.methods.gas_density.bench import (
     play,
     truth,
 )
+from claykettle.core.methods.gas_density.expected import expects
 from claykettle.core.methods.gas_density.judge import headline, judge, physical
 from claykettle.core.methods.gas_density.options import GasDensityOptions
 from claykettle.core.methods.gas_density.page import RESULTS, page
@@ -33,6 +34,7 @@ METHOD = MethodOf[GasDensityOptions, GasDensityTruth](
         accepted_word=accepted_word,
         physical=physical,
         matched=matched_result,
+        expects=expects,
     ),
     bench=Bench(
         play=play,

@@ -15,6 +15,7 @@ from claykettle.core.methods.gas_over_water.bench import (
     play,
     truth,
 )
+from claykettle.core.methods.gas_over_water.expected import expects
 from claykettle.core.methods.gas_over_water.judge import consumes, headline, judge, judge_trials, key, physical
 from claykettle.core.methods.gas_over_water.options import GasOverWaterOptions
 from claykettle.core.methods.gas_over_water.page import RESULTS, page
@@ -49,8 +50,10 @@ METHOD = MethodOf[GasOverWaterOptions, GasOverWaterTruth](
         physical=physical,
         matched=matched_result,
         alike="volume_per_gram_standard",
+        alike_at_once="volume_per_gram",
         over_trials=judge_trials,
         pictures=lambda trial: Pictures(gas=drawn(trial, inverted(trial.sheet.shape))),
+        expects=expects,
     ),
     bench=Bench(
         play=play,

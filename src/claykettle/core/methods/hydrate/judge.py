@@ -11,15 +11,17 @@ from claykettle.core.chemistry.hydrates import known_salt, lower_hydrates
 from claykettle.core.judgement.constancy import is_constant
 from claykettle.core.judgement.digits import swapped
 from claykettle.core.judgement.identify import tell_apart, with_likelihoods
-from claykettle.core.judgement.ratios import INSIDE, is_inside, judge_formula, misfit, misfits, unsure
+from claykettle.core.judgement.ratios import is_inside, judge_formula, misfit, misfits, unsure
 from claykettle.core.method import Formulated, Headline, Judgement, PlainReadings, Trial
 from claykettle.core.methods.hydrate.options import WATER, HydrateOptions, ratios_up_to
 from claykettle.core.methods.hydrate.page import crucible
-from claykettle.core.quantity import Reading, exact, standard_uncertainty, with_uncertainty
+from claykettle.core.quantity import Reading, exact, nominal, standard_uncertainty, with_uncertainty
 from claykettle.core.verdict import Candidate, Verdict, candidate
 
-BEYOND = 0.75
+BEYOND = 0.5
 """No spatter, moisture or water left moves a weighing by so much of the sample: that is a slip (common practice)."""
+HOME = 1.0
+"""Standard uncertainties within which a swap must bring the ratio: chance does it half as often as within two."""
 CLEARLY_OFF = 4.0
 """Standard uncertainties beyond which chance no longer explains a misfit, so that a slip is worth asking about."""
 
@@ -200,10 +202,13 @@ def _swapped_digits(trial: Trial) -> Iterator[Verdict]:
     for label, typed, other, changed in _one_swap(trial):
         if abs(float(typed.si - other.si)) < least:
             continue
-        found = trial.sheet.evaluate(changed).get("water_ratio")
-        for x in expected if found is not None else ():
+        values = trial.sheet.evaluate(changed)
+        found, sample = values.get("water_ratio"), nominal(values.get("sample_mass") or 0.0)
+        if found is None or not 0.5 <= sample / (trial.value("sample_mass") or 1.0) <= 2:
+            continue  # a vessel that would make another sample of it was asked about when it was weighed
+        for x in expected:
             off = abs(found - float(x)) / standard_uncertainty(ratio)
-            if off <= INSIDE and (best is None or off < best[0]):
+            if off <= HOME and (best is None or off < best[0]):
                 best = (off, label, typed.digits, other.digits, x)
     if best is not None:
         _, label, was, should, x = best

@@ -16,6 +16,7 @@ from claykettle.core.methods.hydrate.bench import (
     play,
     truth,
 )
+from claykettle.core.methods.hydrate.expected import expects
 from claykettle.core.methods.hydrate.judge import decisive, headline, judge
 from claykettle.core.methods.hydrate.options import HydrateOptions
 from claykettle.core.methods.hydrate.page import RESULTS, crucible, page
@@ -47,6 +48,7 @@ METHOD = MethodOf[HydrateOptions, HydrateTruth](
         accepted=accepted_result,
         accepted_word=accepted_word,
         matched=matched_result,
+        expects=expects,
     ),
     bench=Bench(
         play=play,

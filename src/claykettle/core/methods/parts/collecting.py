@@ -16,7 +16,7 @@ from pydantic import Field
 
 from claykettle.core.judgement.constancy import Process, judge_constancy, settled_rules, settled_value
 from claykettle.core.judgement.weighing_order import STEP, judge_heated
-from claykettle.core.method import PlainReadings, SeriesOptions, Trial, in_words
+from claykettle.core.method import Expectation, Expectations, PlainReadings, SeriesOptions, Trial, in_words
 from claykettle.core.quantity import Number, exact
 from claykettle.core.sheet import SETTLING, SPREAD, Page, Pick, Shape
 from claykettle.core.verdict import Verdict
@@ -145,6 +145,16 @@ class Collecting:
         if series:
             verdicts.append(judge_constancy(SERIES, series, trial.options, DRYING))
         return verdicts
+
+    # What is to be expected
+
+    def expected(self, trial: Trial, about: float, most: float, because: str) -> Expectations:
+        """Where the next weighing of the dry solid lies, from what can have come (kg)."""
+        names = ("dish",) if trial.options.collector == "dish" else ("paper", "mean_paper")
+        empty = next((value for name in names if (value := trial.value(name)) is not None), None)
+        if empty is None:
+            return {}
+        return {SERIES: Expectation(empty, empty + most, because, empty + about, "if all of it is there and dry")}
 
     # The bench model
 

@@ -17,7 +17,7 @@ from claykettle.core.judgement.constancy import (
     settled_value,
 )
 from claykettle.core.judgement.weighing_order import judge_heated, judge_loading
-from claykettle.core.method import PlainReadings, SeriesOptions, Trial
+from claykettle.core.method import Expectation, Expectations, PlainReadings, SeriesOptions, Trial
 from claykettle.core.quantity import Number
 from claykettle.core.sheet import SETTLING, Page, Pick, Shape
 from claykettle.core.verdict import Verdict
@@ -161,6 +161,18 @@ class Crucible:
         if series:
             verdicts.append(judge_constancy(self.series, series, trial.options, self.process))
         return verdicts
+
+    # What is to be expected
+
+    def expected(
+        self, trial: Trial, least: float, most: float, because: str, about: float | None = None, when: str = ""
+    ) -> Expectations:
+        """Where the next weighing after heating lies, from the shares of what went in that may be there."""
+        vessel, added = trial.value("vessel"), trial.value(f"{self.before}_mass")
+        if vessel is None or added is None or added <= 0:
+            return {}
+        likely = None if about is None else vessel + about * added
+        return {self.series: Expectation(vessel + least * added, vessel + most * added, because, likely, when)}
 
     # The bench model
 

@@ -20,6 +20,7 @@ from claykettle.core.method import (
 )
 from claykettle.core.methods.parts.by_equation import consumes, reacting
 from claykettle.core.methods.precipitation.bench import WORDS, PrecipitationTruth, expect, foresee, larger, play, truth
+from claykettle.core.methods.precipitation.expected import expects
 from claykettle.core.methods.precipitation.judge import judge, physical, seen
 from claykettle.core.methods.precipitation.options import PrecipitationOptions
 from claykettle.core.methods.precipitation.page import RESULTS, page
@@ -53,6 +54,7 @@ METHOD = MethodOf[PrecipitationOptions, PrecipitationTruth](
         matched=lambda options, values: 1.0,
         seen=seen,
         pictures=lambda trial: Pictures(reacting=reacting(trial)),
+        expects=expects,
     ),
     bench=Bench(
         play=play,

@@ -25,6 +25,7 @@ from claykettle.core.methods.recrystallization.bench import (
     possible,
     truth,
 )
+from claykettle.core.methods.recrystallization.expected import expects
 from claykettle.core.methods.recrystallization.judge import headline, judge
 from claykettle.core.methods.recrystallization.options import RecrystallizationOptions
 from claykettle.core.methods.recrystallization.page import RESULTS, page
@@ -54,6 +55,7 @@ METHOD = MethodOf[RecrystallizationOptions, RecrystallizationTruth](
         judge=judge,
         matched=lambda options, values: possible(values),
         pictures=lambda trial: Pictures(curve=plotted(trial)),
+        expects=expects,
     ),
     bench=Bench(
         play=play,

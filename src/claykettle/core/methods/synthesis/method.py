@@ -29,6 +29,7 @@ from claykettle.core.methods.synthesis.bench import (
     play,
     truth,
 )
+from claykettle.core.methods.synthesis.expected import expects
 from claykettle.core.methods.synthesis.judge import judge, physical
 from claykettle.core.methods.synthesis.options import SynthesisOptions, as_planned, planned
 from claykettle.core.methods.synthesis.page import RESULTS, page
@@ -67,6 +68,7 @@ METHOD = MethodOf[SynthesisOptions, SynthesisTruth](
         matched=lambda options, values: 1.0,
         fallback="crude_percent_yield",
         pictures=lambda trial: Pictures(reacting=reacting(trial), table=tabled(trial)),
+        expects=expects,
     ),
     bench=Bench(
         play=play,
