@@ -150,9 +150,9 @@ class NextTrial(BrowserCase):
             page.get_by_role("button", name="Go on from 19.20").focus()
             page.keyboard.press("Enter")
             expect(page.get_by_label("tube at the end")).to_be_visible()
-            # a figure far off what the sample should give is asked about before it is kept
+            # a volume per gram far off the first trial's is asked about before it is kept
             type_reading(page, "tube at the end", "26.00")
-            expect(page.get_by_text("lies outside what is to be expected here: 0.047 g of sample")).to_be_visible()
+            expect(page.get_by_text("mL/g of volume per gram; the other trials gave 400 mL/g")).to_be_visible()
             page.get_by_role("button", name="Let me correct it").click()
             page.get_by_label("tube at the end").fill("38.10")
             page.keyboard.press("Enter")

@@ -12,6 +12,7 @@ from claykettle.core.errors import Refusal
 from claykettle.core.judgement.replay import replay
 from claykettle.core.judgement.suspects import Suspect, Suspicion, result_at, suspicion
 from claykettle.core.method import Method, ReadingScaled, ReadingShifted, Trial, TruthChanged
+from claykettle.core.methods.composition.bench import CompositionTruth
 from claykettle.core.methods.registry import all_methods
 from claykettle.core.quantity import Reading, nominal, parse_reading, reading_variable, unit
 from claykettle.core.sheet import Shape
@@ -145,6 +146,114 @@ def _shifted(value: Any, step: float) -> Any:
     return [one + step for one in value] if isinstance(value, list) else value + step
 
 
+class WholeRun(unittest.TestCase):
+    """A cause must move every result of the run the right way."""
+
+    def halide(self, cause: str, dose: float) -> Suspicion:
+        """Cobalt chloride with this planted in the bench model, its label accepted."""
+        method = all_methods()["composition"]
+        options = method.options.model_validate({"metal": "Co", "accepted": "CoCl2.6H2O"})
+        shape = Shape(options)
+        # CoCl2·6H2O: 45.43 % water and 24.77 % cobalt, by atomic weights typed here
+        whole = 58.933 + 2 * 35.45 + 6 * 18.015
+        truth = CompositionTruth(0.030, 1.113e-3, 6 * 18.015 / whole, 58.933 / whole)
+        return suspicion(weighed(method, shape, method.bench.play(shape, truth, {cause: dose})), method)
+
+    def test_what_was_planted_is_never_refuted(self) -> None:
+        for fault, code, doses in (
+            ("water_left", "not-fully-heated", (0.02, 0.06, 0.2)),
+            ("spattered", "spatter", (5e-6, 20e-6, 60e-6)),
+            ("metal_left", "metal-left", (0.01, 0.03, 0.1)),
+            ("oxidised", "oxidised", (0.01, 0.04, 0.1)),
+        ):
+            for dose in doses:
+                row = row_of(self.halide(fault, dose), code)
+                with self.subTest(code, dose=dose):
+                    self.assertIn(row.standing, ("believable", "stretch"))
+                    assert row.dose is not None
+                    self.assertAlmostEqual(row.dose * float(unit(row.unit).factor) / dose, 1, delta=0.1)
+
+    def test_what_would_leave_the_halogen_where_it_is_not_is_refuted_by_name(self) -> None:
+        """Metal left in solution raises water and chlorine per metal; spatter takes metal and chlorine together."""
+        found = self.halide("metal_left", 0.05)
+        spatter = row_of(found, "spatter")
+        self.assertEqual(spatter.standing, "refuted")
+        self.assertIn("But it would bring halogen per metal to 2; measured is 2.1", spatter.text)
+        standings = [row.standing for row in found.suspects]
+        self.assertEqual(found.suspects[0].standing, "believable")
+        self.assertLess(standings.index("believable"), standings.index("refuted"))
+
+    def test_of_somebody_else_s_figure_nothing_else_is_known(self) -> None:
+        method = all_methods()["composition"]
+        shape = Shape(method.options.model_validate({"metal": "Co", "accepted": "CoCl2.6H2O"}))
+        readings = method.bench.play(shape, method.bench.sample(random.Random(3).uniform), {})
+        found = suspicion(weighed(method, shape, readings), method, "6.4")
+        self.assertNotIn("refuted", [row.standing for row in found.suspects])
+
+
+class OnlyWhatCanBe(unittest.TestCase):
+    def test_a_slip_that_this_program_cannot_make_is_no_suspect(self) -> None:
+        for method in all_methods().values():
+            shape = next(method.bench.shapes())
+            readings = method.bench.play(shape, truth_for(method, shape, random.Random(4)), {})
+            trial = weighed(method, shape, readings)
+            value = trial.value(method.key_on(trial.sheet))
+            assert value is not None
+            shown = trial.sheet.by_name[method.key_on(trial.sheet)].shown_unit
+            found = suspicion(trial, method, repr(1.1 * shown.from_si(value)))
+            codes = {row.code for row in found.suspects}
+            with self.subTest(method.name):
+                self.assertFalse(codes & {"vapour-ignored", "column-ignored", "dead-subtracted", "air-left-out"})
+
+    def test_hydrogen_hardly_dissolves(self) -> None:
+        """Henry's law: 50 mL of water at 20 °C keep 1.9 mmol of carbon dioxide and 0.04 mmol of hydrogen."""
+        for equation, gas, most in (
+            ("CaCO3 + 2 HCl -> CaCl2 + H2O + CO2", "CO2", 2.0), ("Zn + 2 HCl -> ZnCl2 + H2", "H2", 0.05),
+        ):  # fmt: skip
+            readings = {"vessel_before": "98.412 g", "sample": "1.500 g", "vessel_after": "99.400 g"}
+            if gas == "H2":
+                readings |= {"vessel_after": "99.872 g"}
+            trial = run("gas_by_mass_loss", {"equations": [equation], "gas": gas}, readings).trials[0].trial
+            row = row_of(suspicion(trial, all_methods()["gas_by_mass_loss"], "100"), "still-dissolved")
+            with self.subTest(gas):
+                self.assertLess(row.most, most)
+                self.assertEqual(row.standing == "believable", row.dose is not None and row.dose <= row.most)
+
+    def test_a_paper_dried_in_air_lost_nothing_in_an_oven(self) -> None:
+        readings = {"reagent_1": "0.500 g", "reagent_2": "0.400 g", "paper": "0.800 g", "collected": ["1.300 g"] * 2}
+        options = {"equation": "BaCl2 + Na2SO4 -> BaSO4 + 2 NaCl", "product": "BaSO4"}
+        trial = run("precipitation", options, readings).trials[0].trial
+        method = all_methods()["precipitation"]
+        for school, there in (({"drying": "oven"}, True), ({"drying": "air"}, False), (None, True)):
+            codes = {row.code for row in suspicion(trial, method, None, school).suspects}
+            with self.subTest(school):
+                self.assertEqual("paper-dried" in codes, there)
+
+    def test_what_moves_nothing_is_said_to_have_no_effect(self) -> None:
+        """A solution that is there in excess: its strength does not touch the yield."""
+        readings = {"reagent_1": "0.500 g", "reagent_2": "40.0 mL", "paper": "0.800 g", "collected": ["1.300 g"] * 2}
+        options = {
+            "equation": "BaCl2 + Na2SO4 -> BaSO4 + 2 NaCl",
+            "product": "BaSO4",
+            "reagents": [{"formula": "BaCl2"}, {"formula": "Na2SO4", "concentration": "0.250 mol/L"}],
+        }
+        trial = run("precipitation", options, readings).trials[0].trial
+        row = row_of(suspicion(trial, all_methods()["precipitation"]), "concentration-2")
+        self.assertEqual((row.standing, row.text.endswith("no effect on this.")), ("none", True))
+
+    def test_a_wet_vessel_dries_with_its_sample(self) -> None:
+        """0.050 g of water on the crucible, until it is heated: found again, and not 2.3 times that."""
+        method = all_methods()["hydrate"]
+        shape = Shape(method.options.model_validate({"salt": "ZnSO4", "accepted": "ZnSO4.7H2O"}))
+        # by hand: 2.000 g of ZnSO4·7H2O hold 0.8771 g of water
+        readings: dict[str, Any] = {
+            "vessel": 30.050e-3, "vessel_sample": 32.050e-3, "vessel_residue": [31.12288e-3, 31.12288e-3]
+        }  # fmt: skip
+        row = row_of(suspicion(weighed(method, shape, readings), method), "vessel-wet")
+        assert row.dose is not None
+        self.assertAlmostEqual(row.dose, 0.050, delta=0.005)
+
+
 class Sentences(unittest.TestCase):
     def smoke(self, expect: str | None = None) -> Suspicion:
         trial = tin("25.700 g", "25.700 g", product="SnS")
@@ -153,7 +262,7 @@ class Sentences(unittest.TestCase):
     def test_the_likeliest_come_first_and_each_says_why(self) -> None:
         found = self.smoke()
         order = [row.standing for row in found.suspects]
-        ranks = ["believable", "stretch", "too-large", "wrong-sign", "none"]
+        ranks = ["believable", "stretch", "too-large", "refuted", "not-this", "wrong-sign", "none"]
         self.assertEqual(order, sorted(order, key=ranks.index))
         self.assertIn("believable", row_of(found, "unreacted").text)
         self.assertIn("the other way", row_of(found, "excess").text)
@@ -162,6 +271,12 @@ class Sentences(unittest.TestCase):
 
     def test_causes_that_cannot_happen_here_are_left_out(self) -> None:
         self.assertNotIn("nitride", [row.code for row in self.smoke().suspects])
+
+    def test_a_gap_that_is_small_for_a_class_is_said_to_be_small(self) -> None:
+        measured = self.smoke().measured
+        for times, word in ((1.03, "small for a class"), (2, "Something happened at the bench")):
+            with self.subTest(times):
+                self.assertIn(word, self.smoke(f"{times * measured}").text)
 
     def test_a_chosen_expectation_counts(self) -> None:
         self.assertEqual(self.smoke("2").expected, 2)

@@ -68,7 +68,15 @@
 		{/if}
 		<main>
 			<div class="steps"><Steps {run} {bench} /></div>
-			<div class="pictures" class:three={pictures.reacting} class:tabled={pictures.table}>
+			<!-- svelte-ignore a11y_no_noninteractive_tabindex (it scrolls where the field below needs room) -->
+			<div
+				class="pictures"
+				class:three={pictures.reacting}
+				class:tabled={pictures.table}
+				role="region"
+				aria-label="Pictures"
+				tabindex="0"
+			>
 				{#if pictures.gas}
 					<GasTube gas={pictures.gas} next={bench.entry} typed={bench.typed} />
 					<PressureFall gas={pictures.gas} />

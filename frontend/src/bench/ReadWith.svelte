@@ -43,6 +43,11 @@
 
 <p class="state" id="reading-state">
 	{#if cools}<strong class="warm">Still cooling: a warm vessel reads light.</strong>{/if}
+	{#if entry.expected}
+		<span class="expected"
+			><strong class="figure">{entry.expected}</strong>: <Sentence text={entry.because} />.</span
+		>
+	{/if}
 	{#if others.length > 1 && own}
 		<label class="read-with">
 			<span class="hidden-text">Read with</span>
@@ -58,11 +63,6 @@
 	{:else}
 		<span class="quiet"
 			><span class="instrument">{instrument}</span>{entry.hint ? `. ${entry.hint}` : ''}.</span
-		>
-	{/if}
-	{#if entry.expected}
-		<span class="expected"
-			><strong class="figure">{entry.expected}</strong>: <Sentence text={entry.because} />.</span
 		>
 	{/if}
 	{#if entry.suggested && bench.typed === ''}
@@ -105,9 +105,6 @@
 		color: var(--act);
 		font-weight: 600;
 		cursor: pointer;
-	}
-	.expected {
-		flex-basis: 100%;
 	}
 	.instrument {
 		display: inline-block;

@@ -26,6 +26,7 @@
 		believable: Check,
 		stretch: CircleIcon,
 		'too-large': X,
+		refuted: X,
 		'not-this': X,
 		'wrong-sign': X,
 		none: Minus
@@ -34,9 +35,10 @@
 		believable: 'believable',
 		stretch: 'a stretch',
 		'too-large': 'too large',
+		refuted: 'refuted',
 		'not-this': 'not this',
 		'wrong-sign': 'wrong sign',
-		none: 'not needed'
+		none: 'no effect'
 	};
 	const Sign = $derived(SIGNS[row.standing]);
 	const from = $derived(x(found.expected));

@@ -89,7 +89,7 @@ def said(row: Expectation, shown: Unit) -> str:
     """An expectation beside its field: `about 30.84 g when dry`, or from where to where."""
     if row.about is not None:
         return f"about {_figure(row.about, row, shown)} {shown.shown} {row.when}".rstrip()
-    return f"{short(shown.from_si(row.low))} to {short(shown.from_si(row.high))} {shown.shown}".rstrip()
+    return f"{short(shown.from_si(row.low), 4)} to {short(shown.from_si(row.high), 4)} {shown.shown}".rstrip()
 
 
 def _figure(value: float, row: Expectation, shown: Unit) -> str:

@@ -17,7 +17,7 @@ from claykettle.core.judgement.question import Question
 from claykettle.core.judgement.room import question_of_room
 from claykettle.core.judgement.window import limits
 from claykettle.core.method import Expectation, Trial, Window
-from claykettle.core.quantity import Reading, parse_reading
+from claykettle.core.quantity import Reading, parse_reading, short
 from claykettle.core.sheet import ReadingDef
 
 GRAM = Decimal("0.001")
@@ -289,13 +289,18 @@ def _unexpected(weighing: Weighing) -> Iterator[Question]:
         return
     if weighing.definition.continues and weighing.definition.dimension == "volume" and reading.si <= FRESH:
         return  # the tube was filled anew
-    said = f"{reading.shown} lies outside what is to be expected here: {row.because}."
+    above = float(reading.si) > row.high
+    end = f"{short(reading.unit.from_si(row.high if above else row.low), 5)} {reading.unit.shown}"
+    side = f"above {end}, the most" if above else f"below {end}, the least"
+    said = f"{reading.shown} lies {side} to be expected here: {row.because}."
     for meant, words in _meant(weighing):
         if row.holds(float(meant.si), weighing.slack):
-            yield Question("unexpected", f"{said} {words} {meant.digits} would fit.", meant.digits)
-    yield Question("unexpected", f"{said} Is it the right line, and the right unit?")
+            yield Question(UNEXPECTED, f"{said} {words} {meant.digits} would fit.", meant.digits)
+    yield Question(UNEXPECTED, f"{said} Is it the right line, and the right unit?")
 
 
+UNEXPECTED = "unexpected"
+"""The code of a question that knows no more than that a figure lies outside: any other says it better."""
 FRESH = Decimal("1e-6")
 """m³: a tube that begins with less was filled anew."""
 

@@ -8,7 +8,7 @@ played through the method's own bench model, starting from a truth that gives th
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any, Literal
@@ -29,13 +29,15 @@ from claykettle.core.method import (
 from claykettle.core.quantity import Number, Unit, exact, nominal, short, standard_uncertainty, unit, with_uncertainty
 from claykettle.core.sheet import SETTLING, Shape
 
-Standing = Literal["believable", "stretch", "too-large", "not-this", "wrong-sign", "none"]
+Standing = Literal["believable", "stretch", "too-large", "refuted", "not-this", "wrong-sign", "none"]
 STRETCH = 2.0
 """A dose up to this many times the believable one is called a stretch, not impossible."""
 MOST_ROUNDS = 12
 NOTHING = 1e-12
 """A shift below this part of the result is the computer's rounding."""
-_ORDER: Sequence[Standing] = ("believable", "stretch", "too-large", "not-this", "wrong-sign", "none")
+_ORDER: Sequence[Standing] = ("believable", "stretch", "too-large", "refuted", "not-this", "wrong-sign", "none")
+REFUTED = 3.0
+"""A cause whose dose brings another result of the run so many standard uncertainties off does not explain the run."""
 
 
 @dataclass(frozen=True)
@@ -78,17 +80,24 @@ class Suspicion:
     suspects: tuple[Suspect, ...]
 
 
-def suspicion(trial: Trial, method: Method, expect: str | None = None) -> Suspicion:
-    """Every cause of the method against the deviation of the key result from what was expected.
+def suspicion(
+    trial: Trial, method: Method, expect: str | None = None, schools: Mapping[str, str] | None = None
+) -> Suspicion:
+    """Every cause that can have happened here against the deviation of the key result from what was expected.
 
-    `expect` is a figure in the unit of the key result; without one the accepted or matching formula counts.
-    Raises Refusal `missing-reading` without a result, `nothing-expected` and `not-a-number` at `expect`.
+    A slip of the calculation that this program cannot make is none. A dose that explains the key result must leave the
+    run's other results where they are, or bring them there; what it refutes is named. `expect` is a figure in the unit
+    of the key result; without one the accepted or matching formula counts. `schools` are those of the procedure, where
+    they are known. Raises Refusal `missing-reading` without a result, `nothing-expected` and `not-a-number` at
+    `expect`, `no-truth` for readings that no bench shows.
     """
     case, shown, label = _case(trial, method, expect)
-    found = (_suspect(case, cause, shown) for cause in method.bench.causes if cause.when(trial.options))
-    # what cannot touch this result, such as the strength of a solution that is there in excess, is no suspect
-    least = NOTHING * abs(shown.from_si(case.expected))
-    rows = sorted((row for row in found if abs(row.shift) > least), key=_rank)
+    causes = [
+        cause
+        for cause in method.bench.causes
+        if cause.happens(trial.options, schools) and not isinstance(cause.kind, LineReplaced)
+    ]
+    rows = sorted((_suspect(case, cause, shown) for cause in causes), key=_rank)
     spread = trial.uncertainty(case.key)
     gap = abs(case.measured - case.expected) / case.spread if case.spread > 0 else 0.0
     return Suspicion(
@@ -100,7 +109,7 @@ def suspicion(trial: Trial, method: Method, expect: str | None = None) -> Suspic
         shown.from_si(case.expected),
         f"{exact(shown.from_si(case.expected))} {shown.shown}".rstrip(),
         gap,
-        _said_of_gap(gap),
+        _said_of_gap(gap, abs(case.measured - case.expected) / abs(case.expected)),
         tuple(rows),
     )
 
@@ -139,8 +148,33 @@ def _case(trial: Trial, method: Method, expect: str | None) -> tuple[_Case, Unit
     expected = _expected(trial, method, line.shown_unit, expect)
     # what both hang on, such as a mass that the expected figure was worked out from, counts once
     spread = standard_uncertainty(trial.values[key] - expected)
-    case = _Case(method, trial.sheet.shape, trial.plain, key, measured, nominal(expected), spread)
+    others = _others(trial, method, key, expect)
+    case = _Case(method, trial.sheet.shape, trial.plain, key, measured, nominal(expected), spread, others)
     return case, line.shown_unit, line.label
+
+
+@dataclass(frozen=True)
+class _Other:
+    """Another result of the run that was to be expected: its label and unit, and both figures (SI)."""
+
+    name: str
+    label: str
+    unit: Unit
+    measured: float
+    expected: float
+    spread: float
+
+
+def _others(trial: Trial, method: Method, key: str, expect: str | None) -> tuple[_Other, ...]:
+    """The run's other results with what they were to be; none where somebody else's figure is explained."""
+    if expect is not None and expect.strip():
+        return ()
+    rows: list[_Other] = []
+    for name, value in method.judging.beside(trial.options, trial.values).items():
+        number, line = trial.values.get(name), trial.sheet.by_name.get(name)
+        if name != key and number is not None and line is not None:
+            rows.append(_Other(name, line.label, line.shown_unit, nominal(number), value, standard_uncertainty(number)))
+    return tuple(rows)
 
 
 def _expected(trial: Trial, method: Method, shown: Unit, expect: str | None) -> Number:
@@ -160,10 +194,17 @@ def _expected(trial: Trial, method: Method, shown: Unit, expect: str | None) -> 
     return accepted
 
 
-def _said_of_gap(gap: float) -> str:
+SMALL = 0.05
+"""A class is content within so much of what was expected (common practice)."""
+
+
+def _said_of_gap(gap: float, share: float) -> str:
     if gap <= 2:
         return "The expected value lies inside the band: nothing needs explaining."
     times = exact(float(f"{gap / 2:.2g}"))
+    if share <= SMALL:
+        percent = exact(float(f"{100 * share:.2g}"))
+        return f"The gap is {times} times the band, and {percent} % of what was expected: small for a class."
     return f"The gap is {times} times the band. Something happened at the bench."
 
 
@@ -178,6 +219,7 @@ class _Case:
     measured: float
     expected: float
     spread: float
+    others: tuple[_Other, ...] = ()
 
     @cached_property
     def clean(self) -> Any:
@@ -197,11 +239,22 @@ class _Case:
         """What honest instruments would have shown of it."""
         return self.method.bench.play(self.shape, self.clean, {})
 
-    def result(self, readings: PlainReadings) -> float | None:
-        """The key result of plain readings."""
+    def result(self, readings: PlainReadings, name: str = "") -> float | None:
+        """The key result of plain readings, or another one."""
         kept = {name: row for name, row in readings.items() if not name.endswith(SETTLING)}
-        value = self.method.page.build(self.shape).evaluate(kept).get(self.key)
+        value = self.method.page.build(self.shape).evaluate(kept).get(name or self.key)
         return None if value is None else nominal(value)
+
+    def disturbed(self, cause: Cause, dose: float) -> PlainReadings:
+        """The readings that honest instruments would have shown with this dose (SI) of a cause."""
+        match cause.kind:
+            case TruthChanged(fault):
+                return self.method.bench.play(self.shape, self.clean, {fault: dose})
+            case ReadingShifted(name, factor):
+                return _undone(self.honest, name, lambda value: value + factor * dose)
+            case ReadingScaled(name):
+                return _undone(self.honest, name, lambda value: value * (1 + dose))
+        return self.honest
 
 
 def _suspect(case: _Case, cause: Cause, shown: Unit) -> Suspect:
@@ -209,17 +262,23 @@ def _suspect(case: _Case, cause: Cause, shown: Unit) -> Suspect:
     at_usual = _after(case, cause, cause.usual)
     shift = at_usual - case.expected
     dose = _dose(case, cause, shift)
-    standing = _explains(case, at_usual) if _is_slip(cause) else _standing(case, cause, shift, dose)
-    if _is_slip(cause):
+    most = cause.most(case.shape.options)
+    standing = _explains(case, at_usual) if _is_slip(cause) else _standing(case, most, shift, dose)
+    against = _refuted(case, cause, dose) if dose is not None and standing in ("believable", "stretch") else ""
+    if against:
+        standing = "refuted"
+    if abs(shift) <= NOTHING * abs(case.expected):
+        standing, text = "none", f"{cause.label[0].upper()}{cause.label[1:]}: no effect on this."
+    elif _is_slip(cause):
         text = _text_of_slip(cause, shown, at_usual, standing)
     else:
-        text = _text(cause, cause_unit, dose, standing)
+        text = _text(cause, cause_unit, dose, standing, most) + against
     return Suspect(
         cause.code,
         cause.label,
         cause_unit.shown,
         cause_unit.from_si(cause.usual),
-        cause_unit.from_si(cause.believable),
+        cause_unit.from_si(most),
         shown.step_from_si(shift),
         shown.from_si(at_usual),
         None if dose is None else cause_unit.from_si(dose),
@@ -329,18 +388,33 @@ def _root(miss: Callable[[float], float | None], guess: float, most: float) -> f
     return None
 
 
-def _standing(case: _Case, cause: Cause, shift: float, dose: float | None) -> Standing:
+def _refuted(case: _Case, cause: Cause, dose: float) -> str:
+    """Which other result speaks against this dose, as a sentence; empty where none does."""
+    for other in case.others:
+        clean, after = case.result(case.honest, other.name), case.result(case.disturbed(cause, dose), other.name)
+        if clean is None or after is None or other.spread <= 0:
+            continue
+        foreseen = other.expected + after - clean
+        off = abs(foreseen - other.measured)
+        # a result that lies off by itself is held against a cause only where the cause drives it further away
+        if off > REFUTED * other.spread and off > abs(other.expected - other.measured) - REFUTED * other.spread:
+            would, is_ = (_amount(other.unit, value) for value in (foreseen, other.measured))
+            return f" But it would bring {other.label} to {would}; measured is {is_}."
+    return ""
+
+
+def _standing(case: _Case, most: float, shift: float, dose: float | None) -> Standing:
     wanted = case.measured - case.expected
     if shift == 0 or wanted == 0:
         return "none"
     if (shift > 0) != (wanted > 0):
         return "wrong-sign"
-    if dose is None or dose > STRETCH * cause.believable:
+    if dose is None or dose > STRETCH * most:
         return "too-large"
-    return "believable" if dose <= cause.believable else "stretch"
+    return "believable" if dose <= most else "stretch"
 
 
-def _text(cause: Cause, cause_unit: Unit, dose: float | None, standing: Standing) -> str:
+def _text(cause: Cause, cause_unit: Unit, dose: float | None, standing: Standing, most_si: float) -> str:
     label = cause.label[0].upper() + cause.label[1:]
     if standing == "none":
         return f"{label}: nothing to explain."
@@ -348,9 +422,10 @@ def _text(cause: Cause, cause_unit: Unit, dose: float | None, standing: Standing
         return f"{label}: it would push the result the other way."
     if dose is None:
         return f"{label}: no dose of it would be enough."
-    amount, most = _amount(cause_unit, dose), _amount(cause_unit, cause.believable)
+    amount, most = _amount(cause_unit, dose), _amount(cause_unit, most_si)
     ends = {
         "believable": "believable",
+        "refuted": "so much could be",
         "stretch": f"a stretch, {most} is usually the most",
         "too-large": f"not believable, {most} is usually the most",
     }

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import tomllib
 from collections.abc import Callable, Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from importlib.resources import files
 from typing import Any
 
@@ -75,7 +75,8 @@ def _always(_: object) -> bool:
 class Cause:
     """One thing that can have gone wrong: its name, kind, usual and largest believable dose (SI), and why no more.
 
-    `when` tells from the options whether it can happen at all.
+    `when` tells from the options whether it can happen at all, `schools` under which answers of the procedure;
+    `bounded` tells the most that the options allow, such as what a liquid can hold.
     """
 
     code: str
@@ -86,6 +87,18 @@ class Cause:
     believable: float = 0.0
     limit: str = ""
     when: Callable[[Any], bool] = _always
+    schools: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
+    bounded: Callable[[Any], float | None] | None = None
+
+    def happens(self, options: object, schools: Mapping[str, str] | None) -> bool:
+        """Whether it can happen at all under these options and, where they are told, these schools."""
+        asked = schools or {}
+        return self.when(options) and all(asked.get(name, rows[0]) in rows for name, rows in self.schools.items())
+
+    def most(self, options: object) -> float:
+        """The largest believable dose (SI): what the file says, or less where matter itself sets a bound."""
+        bound = self.bounded(options) if self.bounded is not None else None
+        return self.believable if bound is None else min(self.believable, bound)
 
 
 class _Row(BaseModel):
@@ -103,6 +116,8 @@ class _Row(BaseModel):
     most: str | None = None
     limit: str = ""
     when: str | None = None
+    schools: dict[str, tuple[str, ...]] = {}
+    bounded: str | None = None
 
     def kind(self, words: Words) -> Kind:
         """What it disturbs."""
@@ -164,6 +179,8 @@ def _cause(row: _Row, words: Words) -> Cause:
         most[0],
         row.limit,
         words[row.when] if row.when else _always,
+        row.schools,
+        words[row.bounded] if row.bounded else None,
     )
 
 

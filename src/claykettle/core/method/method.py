@@ -43,6 +43,10 @@ def _nothing_matched(options: object, values: Values) -> float | None:
     return None
 
 
+def _nothing_beside(options: object, values: Values) -> Mapping[str, float]:
+    return {}
+
+
 def _nothing_expected(_: Trial) -> Expectations:
     return {}
 
@@ -174,6 +178,8 @@ class Judging(Generic[Chosen]):
     """What was predicted against what was seen, by tag in order."""
     pictures: Callable[[Trial], Pictures] = _no_pictures
     """What is drawn beside the mass stair."""
+    beside: Callable[[Chosen, Values], Mapping[str, float]] = _nothing_beside
+    """What results other than the key were to be (SI), where they say something of their own."""
     expects: Callable[[Trial], Expectations] = _nothing_expected
     """Where the readings must lie that are not taken yet, by what is known so far."""
 

@@ -6,7 +6,9 @@ from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 
 from claykettle.core.errors import Conflict, Doubt, NotFound, Refusal, refuse
+from claykettle.core.judgement.plausibility import UNEXPECTED
 from claykettle.core.judgement.predictions import PREDICTION, read_prediction
+from claykettle.core.judgement.question import Question
 from claykettle.core.quantity import Reading, parse_reading
 from claykettle.core.run import with_hint
 from claykettle.core.sheet import ReadingDef
@@ -92,10 +94,10 @@ def record_reading(visit: Visit, run: StoredRun, typed: RecordReading) -> Stored
     _refuse_taken(place, typed.slot, typed.position, definition)
     used = instrument_for(visit, run, definition, typed.instrument, typed.half_width)
     doubt = doubt_of(run.evaluation, place.label, definition, reading, used.half_width)
-    if doubt is not None and not typed.confirmed:
+    if doubt is not None and doubt.code != UNEXPECTED and not typed.confirmed:
         raise Doubt(doubt.code, doubt.text, doubt.suggestion)
     row = _row(typed, reading, used, _when(typed.typed_at, visit.now), doubt.text if doubt else "")
-    return _keep_judged(visit, run, place, row, typed.confirmed)
+    return _keep_judged(visit, run, place, row, typed.confirmed, doubt)
 
 
 def _when(typed_at: datetime | None, now: datetime) -> datetime:
@@ -232,14 +234,23 @@ def _refuse_taken(trial: StoredTrial, slot: str, position: int, definition: Read
         raise refuse("position", f"The next weighing here is number {len(current) + 1}, not {position}.", "position")
 
 
-def _keep_judged(visit: Visit, run: StoredRun, trial: StoredTrial, row: StoredReading, confirmed: bool) -> StoredRun:
-    """Judge the run with the new row; a fresh stop asks before it is kept, and a confirmed one stays with the row."""
+def _keep_judged(
+    visit: Visit, run: StoredRun, trial: StoredTrial, row: StoredReading, confirmed: bool, doubt: Question | None = None
+) -> StoredRun:
+    """Judge the run with the new row; a fresh stop asks before it is kept, and a confirmed one stays with the row.
+
+    What the run itself says of the row is said in the place of a `doubt` that only found it unexpected.
+    """
     after = run.with_reading(trial, row)
     fresh = fresh_doubts(run, after, trial, row)
+    unexpected = doubt if doubt is not None and doubt.code == UNEXPECTED else None
     if fresh and not confirmed:
-        raise Doubt(fresh[0].code, fresh[0].text, fresh[0].suggestion)
+        suggestion = fresh[0].suggestion or (unexpected.suggestion if unexpected else None)
+        raise Doubt(fresh[0].code, fresh[0].text, suggestion)
+    if unexpected is not None and not confirmed:
+        raise Doubt(unexpected.code, unexpected.text, unexpected.suggestion)
     if fresh:
-        doubt = " ".join([row.doubt, *(question.text for question in fresh)]).strip()
-        after = run.with_reading(trial, replace(row, doubt=doubt))
+        said = [row.doubt] if unexpected is None else []
+        after = run.with_reading(trial, replace(row, doubt=" ".join([*said, *(one.text for one in fresh)]).strip()))
     after = after.touched(visit.now)
     return visit.keep(run, after.with_due_timer(trial.label, visit.now) if trial.position > 0 else after)

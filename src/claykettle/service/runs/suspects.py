@@ -11,7 +11,7 @@ from claykettle.service.visit import Visit
 def suspects(visit: Visit, uuid: str, trial: str | None, expect: str) -> SuspicionView:
     """Every cause held against the deviation from what was expected. Raises NotFound, Refusal (path `expect`)."""
     run = visit.run(uuid)
-    return SuspicionView(found=suspicion(_trial(visit, uuid, trial), run.method, expect))
+    return SuspicionView(found=suspicion(_trial(visit, uuid, trial), run.method, expect, run.schools))
 
 
 def replayed(visit: Visit, uuid: str, trial: str | None, expect: str, code: str, dose: float) -> ReplayView:

@@ -56,6 +56,14 @@ def accepted_word(options: CompositionOptions) -> str:
     return "" if options.accepted is None else options.accepted.text
 
 
+def beside(options: CompositionOptions, values: Values) -> Mapping[str, float]:
+    """The halogen per metal of the formula on the label."""
+    accepted = options.accepted
+    if accepted is None:
+        return {}
+    return {"halogen_ratio": float(accepted.counts[options.halogen] / accepted.counts[options.metal])}
+
+
 def matched_result(options: CompositionOptions, values: Values) -> float | None:
     """The nearest whole number of water per metal."""
     found = values.get("water_ratio")
@@ -66,10 +74,12 @@ def play(shape: Shape, truth: CompositionTruth, faults: Mapping[str, float]) -> 
     """The readings in kg that an honest balance shows of this truth.
 
     Faults: `water_left` (fraction of the water that heating leaves), `oxidised` (fraction of its mass that the metal
-    took up), `metal_left` (fraction of the metal that stayed in solution), `other_metal` (kg of the other metal in it).
+    took up), `metal_left` (fraction of the metal that stayed in solution), `other_metal` (kg of the other metal in it),
+    `spattered` (kg of dry salt lost while heating: its metal is gone with it).
     """
-    water, metal = truth.sample * truth.water, truth.sample * truth.metal
-    end = truth.vessel + truth.sample - water * (1 - faults.get("water_left", 0.0))
+    water, spattered = truth.sample * truth.water, faults.get("spattered", 0.0)
+    metal = truth.sample * truth.metal * (1 - spattered / (truth.sample - water))
+    end = truth.vessel + truth.sample - water * (1 - faults.get("water_left", 0.0)) - spattered
     solid = metal * (1 - faults.get("metal_left", 0.0)) * (1 + faults.get("oxidised", 0.0))
     return crucible.weighed(
         shape, truth.vessel, truth.sample, [end + 0.02 * water, end, end]

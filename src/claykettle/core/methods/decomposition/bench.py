@@ -47,10 +47,11 @@ def play(shape: Shape, truth: DecompositionTruth, faults: Mapping[str, float]) -
     """The readings in kg that an honest balance shows of this truth.
 
     Faults: `undecomposed` (fraction of the sample that heating left as it was), `damp` (fraction of the sample's mass
-    that was moisture when weighed).
+    that was moisture when weighed), `crumbs` (kg of a sample weighed by itself that never came into the crucible).
     """
     damp, undecomposed = faults.get("damp", 0.0), faults.get("undecomposed", 0.0)
-    pure = truth.sample * (1 - damp)
+    crumbs = faults.get("crumbs", 0.0) if crucible.net(shape) else 0.0
+    pure = (truth.sample - crumbs) * (1 - damp)
     residue = pure * (truth.fraction + (1 - truth.fraction) * undecomposed)
     end = truth.vessel + residue
     return crucible.weighed(shape, truth.vessel, truth.sample, [end + 0.02 * (pure - residue), end, end])

@@ -5,10 +5,12 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
+from claykettle.core.errors import Refusal
 from claykettle.core.method import PlainReadings, Setting
 from claykettle.core.methods.gas_by_mass_loss.judge import accepted_result
-from claykettle.core.methods.gas_by_mass_loss.options import MassLossOptions
+from claykettle.core.methods.gas_by_mass_loss.options import ROOM_K, MassLossOptions
 from claykettle.core.methods.gas_by_mass_loss.page import net, page, per_gas
+from claykettle.core.methods.parts.dissolved import saturation_mol
 from claykettle.core.quantity import Number, nominal
 from claykettle.core.sheet import Shape, Values
 
@@ -87,6 +89,20 @@ def play(shape: Shape, truth: MassLossTruth, faults: Mapping[str, float]) -> Pla
     if net(shape):
         return readings | {"sample": truth.sample}
     return readings | {"dish_sample": DISH + truth.sample, "dish": DISH}
+
+
+USUAL_LIQUID = 50e-6
+"""m³ of acid that a trial has in its vessel (common practice), where no volume is told."""
+
+
+def held(options: MassLossOptions) -> float | None:
+    """The most mol of the gas that the liquid can keep; None where no table knows."""
+    dissolved = options.dissolved
+    volume = dissolved.volume.si if dissolved is not None and dissolved.volume is not None else USUAL_LIQUID
+    try:
+        return saturation_mol(options.gas.text, volume, ROOM_K if dissolved is None else dissolved.temperature_k)
+    except Refusal:
+        return None
 
 
 def is_counted(options: MassLossOptions) -> bool:

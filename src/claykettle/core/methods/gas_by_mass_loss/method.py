@@ -10,6 +10,7 @@ from claykettle.core.methods.gas_by_mass_loss.bench import (
     claimed_result,
     expect,
     foresee,
+    held,
     is_counted,
     matched_result,
     play,
@@ -65,7 +66,7 @@ METHOD = MethodOf[MassLossOptions, MassLossTruth](
         expect=expect,
         sample=sample,
         shapes=shapes,
-        causes=read_causes(__package__, {"is_counted": is_counted}),
+        causes=read_causes(__package__, {"is_counted": is_counted, "held": held}),
     ),
     foresight=Foresight(
         foresee,

@@ -67,6 +67,11 @@ def accepted_result(options: GasOverWaterOptions) -> float | None:
     return GAS_CONSTANT * ZERO_CELSIUS / options.standard_pressure_pa
 
 
+def is_metal(options: GasOverWaterOptions) -> bool:
+    """Whether what is weighed is an element, or an unknown metal: it may bear an oxide."""
+    return options.reagent is None or len(options.reagent.atoms) == 1
+
+
 def accepted_word(options: GasOverWaterOptions) -> str:
     """Whose molar volume it is."""
     return f"a mole of {options.gas.text}" if known_gas(options.gas.text) is not None else "a mole of an ideal gas"

@@ -11,6 +11,7 @@ from claykettle.core.methods.gas_over_water.bench import (
     accepted_word,
     expect,
     foresee,
+    is_metal,
     matched_result,
     play,
     truth,
@@ -61,7 +62,7 @@ METHOD = MethodOf[GasOverWaterOptions, GasOverWaterTruth](
         expect=expect,
         sample=sample,
         shapes=shapes,
-        causes=read_causes(__package__, tube.WORDS),
+        causes=read_causes(__package__, tube.WORDS | {"is_metal": is_metal}),
     ),
     foresight=Foresight(
         foresee,

@@ -61,14 +61,15 @@ def play(shape: Shape, truth: HydrateTruth, faults: Mapping[str, float]) -> Plai
 
     Faults: `water_left` (fraction of the water that heating leaves), `sample_wet` and `effloresced`
     (fraction of the crystal water too much or already gone when weighed), `salt_decomposed` (fraction of the
-    salt's mass lost as gas).
+    salt's mass lost as gas), `vessel_wet` (kg of water on the vessel until it is heated).
     """
     salt = truth.sample / (1 + truth.water_per_salt)
     water = truth.sample - salt
     loaded = salt + water * (1 + faults.get("sample_wet", 0.0) - faults.get("effloresced", 0.0))
     residue = salt * (1 - faults.get("salt_decomposed", 0.0)) + water * faults.get("water_left", 0.0)
     end = truth.vessel + residue
-    return crucible.weighed(shape, truth.vessel, loaded, [end + 0.02 * water, end, end])
+    wet = faults.get("vessel_wet", 0.0)
+    return crucible.weighed(shape, truth.vessel + wet, loaded, [end + 0.02 * water, end, end])
 
 
 def foresee(options: HydrateOptions, sample: float, setting: Setting) -> HydrateTruth:
