@@ -22,9 +22,21 @@ def said(trial: TrialEvaluation) -> str:
 class NextHeating(unittest.TestCase):
     def test_a_series_that_shrinks_by_a_tenth_each_time(self) -> None:
         """100, 10, 1 lost: 0.1 next, and 0.1 + 0.01 + … = 1/9 altogether (the geometric series)."""
-        coming, further = what_follows([Decimal(n) for n in (1000, 990, 989)]) or (Decimal(0), Decimal(0))
-        self.assertAlmostEqual(float(coming), -0.1)
-        self.assertAlmostEqual(float(further), -1 / 9)
+        found = what_follows([Decimal(n) for n in (1000, 990, 989)])
+        assert found is not None
+        for value, expected in zip(found, (-0.1, -1 / 9, -1 / 9), strict=True):
+            self.assertAlmostEqual(float(value), expected)
+
+    def test_what_the_balance_leaves_open_is_counted_in(self) -> None:
+        """10 and 1 lost, each give or take 1: at most 2 of 9, and 2 · (2/9)/(1 − 2/9) = 4/7 altogether."""
+        found = what_follows([Decimal(n) for n in (1000, 990, 989)], Decimal(1))
+        assert found is not None
+        self.assertAlmostEqual(float(found[2]), -4 / 7)
+        self.assertIsNone(what_follows([Decimal(n) for n in (1000, 997, 995)], Decimal(1)))
+
+    def test_two_heatings_tell_nothing_yet(self) -> None:
+        """The first loss is of all the water: beside it any second one looks like the last."""
+        self.assertEqual(said(evaluated({**ZINC, "vessel_residue": ["32.151 g", "32.140 g"]})), "")
 
     def test_nothing_is_told_of_a_wavering_or_short_series(self) -> None:
         for masses in ((5, 4), (5, 4, 5), (5, 4, 2), (5, 4, 4), (5, 5, 4)):

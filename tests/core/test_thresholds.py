@@ -149,10 +149,10 @@ class Suspects(unittest.TestCase):
             (1.0, "believable"), (1.0 + EDGE, "stretch"), (2.0, "stretch"), (2.0 + EDGE, "too-large"),
             (None, "too-large"),
         ):  # fmt: skip
-            self.assertEqual(suspects._standing(case(2.0), CAUSE, 0.5, dose), standing)
-        self.assertEqual(suspects._standing(case(0.5), CAUSE, 0.5, 1.0), "wrong-sign")
-        self.assertEqual(suspects._standing(case(1.0), CAUSE, 0.5, 1.0), "none")
-        self.assertEqual(suspects._standing(case(2.0), CAUSE, 0.0, 1.0), "none")
+            self.assertEqual(suspects._standing(case(2.0), CAUSE.believable, 0.5, dose), standing)
+        self.assertEqual(suspects._standing(case(0.5), CAUSE.believable, 0.5, 1.0), "wrong-sign")
+        self.assertEqual(suspects._standing(case(1.0), CAUSE.believable, 0.5, 1.0), "none")
+        self.assertEqual(suspects._standing(case(2.0), CAUSE.believable, 0.0, 1.0), "none")
 
     def test_a_slip_explains_what_lies_within_two_standard_uncertainties_of_it(self) -> None:
         for measured, standing in (
@@ -164,9 +164,11 @@ class Suspects(unittest.TestCase):
         self.assertEqual(suspects._explains(case(2.0), 1.0), "none")
 
     def test_the_gap_is_counted_in_bands(self) -> None:
-        self.assertIn("inside the band", suspects._said_of_gap(2.0))
-        self.assertIn("1 times the band", suspects._said_of_gap(2.0 + EDGE))
-        self.assertIn("1.5 times the band", suspects._said_of_gap(3.0))
+        self.assertIn("inside the band", suspects._said_of_gap(2.0, 0.5))
+        self.assertIn("1 times the band", suspects._said_of_gap(2.0 + EDGE, 0.5))
+        self.assertIn("1.5 times the band", suspects._said_of_gap(3.0, 0.5))
+        self.assertIn("Something happened", suspects._said_of_gap(3.0, suspects.SMALL + EDGE))
+        self.assertIn("small for a class", suspects._said_of_gap(3.0, suspects.SMALL))
 
     def root(self, *residues: float, guess: float = 0.5, most: float = math.inf) -> tuple[float | None, list[float]]:
         """What the search finds when the residues come in this order, the last for ever; and the doses it tried."""

@@ -9,7 +9,9 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Literal
 
+from claykettle.core.chemistry.charges import common_charges
 from claykettle.core.chemistry.equation import Equation, Species
+from claykettle.core.chemistry.formula import Formula
 from claykettle.core.chemistry.potentials import (
     HYDROGEN,
     Displacement,
@@ -22,6 +24,16 @@ from claykettle.core.chemistry.salts import salt_of, solubility_of
 
 OXIDISING = ("HNO3",)
 """Acids whose anion reacts before hydrogen ions do."""
+
+
+def is_acid(formula: Formula) -> bool:
+    """Whether a formula is written as an acid: hydrogen first, then a non-metal or its oxide; no water, no peroxide."""
+    if formula.charge or not formula.atoms or formula.atoms[0][0] != "H" or formula.text in NO_ACIDS:
+        return False
+    return not any(charge > 0 for element, _ in formula.atoms[1:2] for charge in common_charges(element))
+
+
+NO_ACIDS = ("H2O", "H2O2", "H2")
 
 
 @dataclass(frozen=True)
@@ -67,7 +79,12 @@ def _solids(equation: Equation) -> Iterator[Expectation]:
 
 def _is_in_water(row: Species) -> bool:
     found = solubility_of(row.formula)
-    return row.state == "aq" or row.formula.text.startswith("H") or (found is not None and found.dissolves == "yes")
+    return (
+        row.state == "aq"
+        or row.formula.text == "H2O"
+        or is_acid(row.formula)
+        or (found is not None and found.dissolves == "yes")
+    )
 
 
 def _of_metal(metal: Species, equation: Equation) -> Iterator[Expectation]:
@@ -84,7 +101,7 @@ def _of_metal(metal: Species, equation: Equation) -> Iterator[Expectation]:
         if row.formula.text in OXIDISING:
             text = f"{row.formula.text} gives poisonous oxides of nitrogen with {symbol}: in the hood."
             yield Expectation("watch", text)
-        elif row.formula.text.startswith("H") and row.formula.text != "H2O" and not row.formula.charge:
+        elif is_acid(row.formula):
             yield _gas(symbol)
 
 

@@ -90,7 +90,7 @@ def solubility_of(formula: Formula) -> Solubility | None:
         return None
     always = _table()["always"]
     if salt.cation in always["cations"]:
-        return Solubility("yes", always["says"])
+        return Solubility(always["but"].get(f"{salt.cation} {salt.anion}", "yes"), always["says"])
     row = next(row for row in _table()["rule"] if salt.anion in row["anions"])
     for answer in ("yes", "no", "slight"):
         if {salt.cation, salt.ion} & set(row.get(answer, ())):

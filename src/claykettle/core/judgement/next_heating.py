@@ -1,7 +1,9 @@
 """What one more heating is likely to change, and whether that matters beside the band.
 
 The changes of a series shrink by about the same factor each time (common practice: drying and reacting slow down as
-less is left), so the last two changes tell the next one and the sum of all that would follow.
+less is left), so the last two changes tell the next one and the sum of all that would follow. The first change of all,
+from what went in, is no part of that: two heatings tell nothing yet. How far two changes tell a factor is counted in:
+what may follow is what their readings allow at most.
 """
 
 from __future__ import annotations
@@ -19,20 +21,22 @@ WORTH = 0.5
 
 
 def judge_next_heating(trial: Trial, key: str) -> list[Verdict]:
-    """One verdict where the series lets the next change be told; none for fewer than three masses or a wavering one."""
+    """One verdict where the series lets the next change be told; none for fewer than three rounds or a wavering one."""
     series = trial.weighed_again
     spread, line = trial.uncertainty(key), next((row for row in trial.sheet.lines if row.name == key), None)
     if series is None or line is None or spread <= 0:
         return []
-    following = what_follows(_masses(trial, series))
+    weighed = trial.series(series)
+    slack = sum((row.last_digit_si for row in weighed[-2:]), Decimal(0))
+    following = what_follows([row.si for row in weighed], slack)
     if following is None:
         return []
-    coming, all_further = following
+    coming, all_further, at_most = following
     # what settles a series stands for its counted value: the result's slope by it is the slope by a further change
     slope = sensitivity(trial.values.get(key), f"{series}.settling")
     if slope is None:
         return []
-    moved = slope * float(all_further)
+    moved = slope * float(at_most)
     unit = line.shown_unit
     band = 2 * spread
     shift, width = (figures(unit.step_from_si(abs(value)), 2) for value in (moved, band))
@@ -40,28 +44,28 @@ def judge_next_heating(trial: Trial, key: str) -> list[Verdict]:
     matters = abs(moved) > WORTH * band
     said = (
         f"Going by the series, one more {word} would change about {_mg(coming)}, all further ones together "
-        f"{_mg(all_further)}: {line.label} would move by {shift} {unit.shown}".rstrip()
+        f"{_mg(all_further)}, at most {_mg(at_most)}: {line.label} would move by up to {shift} {unit.shown}".rstrip()
     )
     end = f"not little beside the band of ± {width}. Once more." if matters else f"little beside the band of ± {width}."
     return [Verdict("next-heating", "watch" if matters else "good", series, f"{said}, {end}")]
 
 
-def what_follows(masses: Sequence[Decimal]) -> tuple[Decimal, Decimal] | None:
-    """The next change and the sum of all further ones, in the unit of the masses, signed; None where they waver."""
+def what_follows(masses: Sequence[Decimal], slack: Decimal = Decimal(0)) -> tuple[Decimal, Decimal, Decimal] | None:
+    """The next change, the sum of all further ones, and what that is at most, in the unit of the masses, signed.
+
+    `slack` is how far a change may be off. None where they waver, or where one may be as large as the one before it.
+    """
     if len(masses) < 3:
         return None
     before, last = masses[-2] - masses[-3], masses[-1] - masses[-2]
     if last == 0 or before == 0 or (last > 0) != (before > 0) or abs(last) >= abs(before):
         return None
-    factor = last / before
-    return last * factor, last * factor / (1 - factor)
-
-
-def _masses(trial: Trial, series: str) -> list[Decimal]:
-    stand = trial.sheet.readings[series].stand
-    rows = (name for name, row in trial.sheet.readings.items() if row.pan == "loaded" and row.stand == stand)
-    loaded = [trial.typed(name) for name in rows]
-    return [row.si for row in loaded if row is not None] + [row.si for row in trial.series(series)]
+    factor, largest = last / before, abs(last) + slack
+    if abs(before) <= slack or largest >= abs(before) - slack:
+        return None
+    steep = largest / (abs(before) - slack)
+    at_most = largest * steep / (1 - steep)
+    return last * factor, last * factor / (1 - factor), at_most if last > 0 else -at_most
 
 
 def _mg(mass: Decimal) -> str:

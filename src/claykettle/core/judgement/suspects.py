@@ -81,11 +81,16 @@ class Suspicion:
 
 
 def suspicion(
-    trial: Trial, method: Method, expect: str | None = None, schools: Mapping[str, str] | None = None
+    trial: Trial,
+    method: Method,
+    expect: str | None = None,
+    schools: Mapping[str, str] | None = None,
+    slips: bool = False,
 ) -> Suspicion:
     """Every cause that can have happened here against the deviation of the key result from what was expected.
 
-    A slip of the calculation that this program cannot make is none. A dose that explains the key result must leave the
+    A slip of the calculation is none, since this program cannot make it; `slips` lets it in where somebody else worked
+    the figure out. A dose that explains the key result must leave the
     run's other results where they are, or bring them there; what it refutes is named. `expect` is a figure in the unit
     of the key result; without one the accepted or matching formula counts. `schools` are those of the procedure, where
     they are known. Raises Refusal `missing-reading` without a result, `nothing-expected` and `not-a-number` at
@@ -95,7 +100,7 @@ def suspicion(
     causes = [
         cause
         for cause in method.bench.causes
-        if cause.happens(trial.options, schools) and not isinstance(cause.kind, LineReplaced)
+        if cause.happens(trial.options, schools) and (slips or not isinstance(cause.kind, LineReplaced))
     ]
     rows = sorted((_suspect(case, cause, shown) for cause in causes), key=_rank)
     spread = trial.uncertainty(case.key)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from decimal import Decimal
@@ -101,6 +102,11 @@ class Trial:
     def uncertainty(self, name: str) -> float:
         """A line's standard uncertainty in SI."""
         return self.values.spread(name)
+
+    def firm_uncertainty(self, name: str) -> float:
+        """The same without what a series may still settle: for what further rounds can only make worse."""
+        parts = self.values.variances(name).items()
+        return math.sqrt(math.fsum(part for reading, part in parts if not reading.endswith(".settling")))
 
 
 @dataclass(slots=True)  # not frozen, as a candidate is not: dozens are made at every reading

@@ -8,6 +8,7 @@ from claykettle.core.judgement.ratios import judge_choice, misfits
 from claykettle.core.method import Headline, Judgement, Trial
 from claykettle.core.methods.decomposition.options import DecompositionOptions
 from claykettle.core.methods.decomposition.page import crucible, residue_fraction
+from claykettle.core.methods.parts.crucible import too_far
 from claykettle.core.methods.parts.excess import judge_yield
 from claykettle.core.quantity import exact, with_uncertainty
 from claykettle.core.verdict import Candidate, Verdict, candidate
@@ -49,9 +50,9 @@ OVER = "more is left than the nearest equation leaves: not fully heated, moistur
 def _too_much_lost(trial: Trial) -> Iterator[Verdict]:
     """Less left than under the equation that leaves least: dust carried off, or another reaction."""
     options: DecompositionOptions = trial.options
-    left, spread = trial.value("residue_percent"), trial.uncertainty("residue_percent")
+    left = trial.value("residue_percent")
     least = min(options.equations, key=residue_fraction)
-    if left is None or left >= residue_fraction(least) - 2 * spread:
+    if left is None or left >= residue_fraction(least) - too_far(trial, "residue_percent"):
         return
     leaves_least = exact(round(100 * residue_fraction(least), 6))
     text = (

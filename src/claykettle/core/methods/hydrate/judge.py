@@ -15,6 +15,7 @@ from claykettle.core.judgement.ratios import is_inside, judge_formula, misfit, m
 from claykettle.core.method import Formulated, Headline, Judgement, PlainReadings, Trial
 from claykettle.core.methods.hydrate.options import WATER, HydrateOptions, ratios_up_to
 from claykettle.core.methods.hydrate.page import crucible
+from claykettle.core.methods.parts.crucible import too_far
 from claykettle.core.quantity import Reading, exact, nominal, standard_uncertainty, with_uncertainty
 from claykettle.core.verdict import Candidate, Verdict, candidate
 
@@ -44,8 +45,9 @@ def _hydrates(
     """The formulas of a salt's hydrates, their ratios as plain numbers, and whether they may be the answer: a half
     hydrate only where a source knows it or the instructor named it.
     """
-    ratios, known = ratios_up_to(most, 2 if halves else 1), known_salt(salt)
+    known = known_salt(salt)
     named = {row.water_ratio for row in (*(known.hydrates if known else ()), *((accepted,) if accepted else ()))}
+    ratios = sorted({*ratios_up_to(most, 2 if halves else 1), *named})
     allowed = tuple(None if ratio.denominator == 1 or ratio in named else False for ratio in ratios)
     return tuple(salt.hydrate(x).text for x in ratios), tuple(float(x) for x in ratios), allowed
 
@@ -114,7 +116,7 @@ def _too_much_lost(trial: Trial) -> Iterator[Verdict]:
     about = decisive(options)
     value = trial.value(about)
     limit, name = _most_water(options)
-    if value is None or limit is None or value <= limit + 2 * trial.uncertainty(about):
+    if value is None or limit is None or value <= limit + too_far(trial, about):
         return
     loss = trial.value("water_mass") or 0.0
     text = (

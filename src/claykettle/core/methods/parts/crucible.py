@@ -31,6 +31,13 @@ def lidded(schools: Mapping[str, str]) -> bool:
     return schools.get("vessel") == "crucible" or "lid" in schools
 
 
+def too_far(trial: Trial, about: str) -> float:
+    """So far beyond its bound a result cannot lie by chance: two standard uncertainties, or three of what further
+    rounds cannot better, where a series still settles.
+    """
+    return min(2 * trial.uncertainty(about), 3 * trial.firm_uncertainty(about))
+
+
 @dataclass(frozen=True)
 class Crucible:
     """The words of one method for its weighings.
