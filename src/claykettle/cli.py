@@ -76,8 +76,10 @@ def _suspects(options: argparse.Namespace) -> int:
 
     def document(run: Run) -> object:
         trials = evaluate_run(run).trials
-        schools = run.procedure.schools if run.procedure else None
-        return {row.label: asdict(suspicion(row.trial, run.method, options.expect, schools)) for row in trials}
+        return {
+            row.label: asdict(suspicion(row.trial, run.method, options.expect, run.evidence(row.label)))
+            for row in trials
+        }
 
     return _compute(options.file, document)
 

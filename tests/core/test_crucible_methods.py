@@ -180,10 +180,22 @@ class Decomposing(unittest.TestCase):
         self.assertAlmostEqual(trial.groups["gas_amounts"]["CO2"].value, 2.000 / 84.006 / 2, delta=1e-6)
         self.assertEqual(list(trial.groups["gas_amounts"]), ["H2O", "CO2"])
 
+    def test_a_mixture_that_was_found_is_the_answer(self) -> None:
+        """SnS and SnS2 half and half take up 1.5 S per Sn: 1.188 g of tin (10.008 mmol) take up 0.4814 g."""
+        found = tin("25.987 g", "25.987 g", candidates=["SnS", "SnS2"])
+        said = next(row.text for row in found.verdicts if row.code == "formula-none")
+        self.assertIn("that of a mixture", said)
+        self.assertNotIn("Something happened", said)
+        share = found.result("mixture_fraction")
+        assert share is not None
+        self.assertAlmostEqual(share.value, 50, delta=0.5)
+
     def test_an_under_heated_one_fits_none_and_says_how_far_it_came(self) -> None:
         trial = soda("26.450 g", "26.448 g", equations=SODA[:1])
         self.assertIn("formula-none", codes(trial))
-        self.assertIn("yield-over-100", codes(trial))
+        # more left than the equation leaves is a reaction that has not ended, and no yield over 100 %
+        self.assertIn("unfinished", codes(trial))
+        self.assertNotIn("yield-over-100", codes(trial))
         result = trial.result("percent_decomposed")
         assert result is not None
         self.assertAlmostEqual(result.value, 74.8, delta=0.3)

@@ -197,7 +197,8 @@ CASES: dict[str, tuple[Codes, Codes]] = {
     ),
     "mixture": (tin("26.000 g", "26.000 g", **TWO), tin("25.828 g", "25.828 g", **TWO)),
     "unbalanced-charge": (tin("25.934 g", "25.934 g"), tin("25.828 g", "25.828 g")),
-    "yield-over-100": (malachite("28.200 g", "28.200 g"), malachite("27.861 g", "27.861 g")),
+    "unfinished": (malachite("28.200 g", "28.200 g"), malachite("27.861 g", "27.861 g")),
+    "yield-over-100": (blanc_fixe("0.500 g", "1.500 g", "1.500 g"), malachite("28.200 g", "28.200 g")),
     "out-of-order": (zinc(END, loaded="31.000 g"), zinc(END)),
     "outside-window": (
         zinc(END, END, planned={"sample": {"high": "1.5 g"}}),

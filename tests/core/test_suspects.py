@@ -11,9 +11,9 @@ from typing import Any
 from claykettle.core.errors import Refusal
 from claykettle.core.judgement.replay import replay
 from claykettle.core.judgement.suspects import Suspect, Suspicion, result_at, suspicion
-from claykettle.core.method import Method, ReadingScaled, ReadingShifted, Trial, TruthChanged
+from claykettle.core.method import Evidence, Method, ReadingScaled, ReadingShifted, Trial, TruthChanged
 from claykettle.core.methods.composition.bench import CompositionTruth
-from claykettle.core.methods.registry import all_methods
+from claykettle.core.methods.registry import all_methods, shipped_procedures
 from claykettle.core.quantity import Reading, nominal, parse_reading, reading_variable, unit
 from claykettle.core.sheet import Shape
 from tests.core.test_crucible_methods import run, soda, tin
@@ -224,8 +224,8 @@ class OnlyWhatCanBe(unittest.TestCase):
         options = {"equation": "BaCl2 + Na2SO4 -> BaSO4 + 2 NaCl", "product": "BaSO4"}
         trial = run("precipitation", options, readings).trials[0].trial
         method = all_methods()["precipitation"]
-        for school, there in (({"drying": "oven"}, True), ({"drying": "air"}, False), (None, True)):
-            codes = {row.code for row in suspicion(trial, method, None, school).suspects}
+        for school, there in (({"drying": "oven"}, True), ({"drying": "air"}, False), ({}, True)):
+            codes = {row.code for row in suspicion(trial, method, None, Evidence(school)).suspects}
             with self.subTest(school):
                 self.assertEqual("paper-dried" in codes, there)
 
@@ -252,6 +252,38 @@ class OnlyWhatCanBe(unittest.TestCase):
         row = row_of(suspicion(weighed(method, shape, readings), method), "vessel-wet")
         assert row.dose is not None
         self.assertAlmostEqual(row.dose, 0.050, delta=0.005)
+
+
+class Seen(unittest.TestCase):
+    """What was seen at the bench ranks the suspects and is named in their reason."""
+
+    def test_what_popped_is_looked_at_first_and_says_so(self) -> None:
+        readings = {"vessel": "31.204 g", "vessel_sample": "32.861 g", "vessel_residue": ["32.104 g", "32.104 g"]}
+        options = {"salt": "ZnSO4", "accepted": "ZnSO4.7H2O"}
+        trial = run("hydrate", options, readings).trials[0].trial
+        method = all_methods()["hydrate"]
+        for tags, first in ((("popping",), "spatter"), (("fumes", "brown edge"), "decomposed")):
+            found = suspicion(trial, method, None, Evidence(tags=tags)).suspects
+            with self.subTest(tags):
+                self.assertEqual((found[0].code, found[0].standing), (first, "believable"))
+                self.assertIn(f"Noted at the bench: {', '.join(tags)}.", found[0].reason)
+                self.assertEqual(sum("Noted" in row.reason for row in found), 1)
+        self.assertFalse(any("Noted" in row.reason for row in suspicion(trial, method).suspects))
+
+    def test_what_was_seen_makes_no_wrong_sign_right(self) -> None:
+        readings = {"vessel": "31.204 g", "vessel_sample": "32.861 g", "vessel_residue": ["32.204 g", "32.204 g"]}
+        options = {"salt": "ZnSO4", "accepted": "ZnSO4.7H2O"}
+        trial = run("hydrate", options, readings).trials[0].trial
+        found = suspicion(trial, all_methods()["hydrate"], None, Evidence(tags=("popping",)))
+        self.assertEqual(row_of(found, "spatter").standing, "wrong-sign")
+
+    def test_every_tag_that_speaks_for_a_cause_can_be_tapped_at_the_bench(self) -> None:
+        for method in all_methods().values():
+            courses = [row for row in shipped_procedures() if row.method == method.name]
+            taps = {tag for course in courses for tag in course.observe}
+            for cause in method.bench.causes:
+                with self.subTest(method=method.name, cause=cause.code):
+                    self.assertEqual(set(cause.seen) - taps, set())
 
 
 class Sentences(unittest.TestCase):

@@ -54,7 +54,7 @@ EXPECTED: dict[str, tuple[str, set[str], set[str]]] = {
     "Alum, slow against ice": ("waiting", {"fair-test", "sizes-differ"}, {"unfair-test", "crystals-few"}),
     "Potash alum, recrystallized": ("waiting", set(), {"yield-over-100", "off-scale", "out-of-order", "undissolved"}),
     "Cobalt chloride by zinc": ("waiting", {"constant-mass", "formula-match"}, {"yield-over-100", "out-of-order"}),
-    "Malachite, under-heated": ("waiting", {"formula-none", "yield-over-100"}, {"formula-match"}),
+    "Malachite, under-heated": ("waiting", {"formula-none", "unfinished"}, {"formula-match", "yield-over-100"}),
 }
 
 

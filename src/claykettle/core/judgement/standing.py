@@ -15,6 +15,8 @@ BESIDE = {
 OPEN = {"missing-reading", "provisional", "still-losing", "still-gaining"}
 """Watches that go by themselves as the run goes on."""
 WORDS = {
+    "mixture": "a mixture",
+    "unfinished": "unfinished",
     "off-accepted": "off",
     "formula-none": "no match",
     "formula-undecided": "cannot decide",

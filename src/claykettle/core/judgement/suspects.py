@@ -8,15 +8,17 @@ played through the method's own bench model, starting from a truth that gives th
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any, Literal
 
 from claykettle.core.errors import refuse
 from claykettle.core.judgement.replay import replay as replayed
 from claykettle.core.method import (
+    NO_EVIDENCE,
     Cause,
+    Evidence,
     LineReplaced,
     Method,
     OptionReplaced,
@@ -84,7 +86,7 @@ def suspicion(
     trial: Trial,
     method: Method,
     expect: str | None = None,
-    schools: Mapping[str, str] | None = None,
+    evidence: Evidence = NO_EVIDENCE,
     slips: bool = False,
 ) -> Suspicion:
     """Every cause that can have happened here against the deviation of the key result from what was expected.
@@ -92,17 +94,18 @@ def suspicion(
     A slip of the calculation is none, since this program cannot make it; `slips` lets it in where somebody else worked
     the figure out. A dose that explains the key result must leave the
     run's other results where they are, or bring them there; what it refutes is named. `expect` is a figure in the unit
-    of the key result; without one the accepted or matching formula counts. `schools` are those of the procedure, where
-    they are known. Raises Refusal `missing-reading` without a result, `nothing-expected` and `not-a-number` at
+    of the key result; without one the accepted or matching formula counts. `evidence` is what is known of the
+    bench. Raises Refusal `missing-reading` without a result, `nothing-expected` and `not-a-number` at
     `expect`, `no-truth` for readings that no bench shows.
     """
     case, shown, label = _case(trial, method, expect)
     causes = [
         cause
         for cause in method.bench.causes
-        if cause.happens(trial.options, schools) and (slips or not isinstance(cause.kind, LineReplaced))
+        if cause.happens(trial.options, evidence) and (slips or not isinstance(cause.kind, LineReplaced))
     ]
-    rows = sorted((_suspect(case, cause, shown) for cause in causes), key=_rank)
+    suspects = [(cause.noted(evidence), _suspect(case, cause, shown)) for cause in causes]
+    rows = [_with_noted(row, tags) for tags, row in sorted(suspects, key=lambda one: _rank(one[1], bool(one[0])))]
     spread = trial.uncertainty(case.key)
     gap = abs(case.measured - case.expected) / case.spread if case.spread > 0 else 0.0
     return Suspicion(
@@ -442,6 +445,14 @@ def _amount(unit: Unit, value: float) -> str:
     return f"{short(unit.from_si(value))} {unit.shown}".rstrip()
 
 
-def _rank(row: Suspect) -> tuple[int, float]:
+def _rank(row: Suspect, noted: bool) -> tuple[int, bool, float]:
+    """By standing; among equals what somebody saw comes first, then the dose nearest to the usual one."""
     closeness = abs(math.log(row.dose / row.usual)) if row.dose else math.inf
-    return _ORDER.index(row.standing), closeness
+    return _ORDER.index(row.standing), not noted, closeness
+
+
+def _with_noted(row: Suspect, tags: Sequence[str]) -> Suspect:
+    if not tags:
+        return row
+    said = f"Noted at the bench: {', '.join(tags)}."
+    return replace(row, text=f"{row.text} {said}", reason=f"{said} {row.reason[:1].upper()}{row.reason[1:]}")

@@ -1,7 +1,9 @@
 """What a method of the trade is made of, and what a trial of it is."""
 
 from claykettle.core.method.causes import (
+    NO_EVIDENCE,
     Cause,
+    Evidence,
     LineReplaced,
     OptionReplaced,
     ReadingScaled,
@@ -66,6 +68,7 @@ from claykettle.core.method.trial import (
 __all__ = [
     "FIRST",
     "LIMITS",
+    "NO_EVIDENCE",
     "Aftercare",
     "Bench",
     "Bound",
@@ -73,6 +76,7 @@ __all__ = [
     "Cause",
     "Draw",
     "EquationField",
+    "Evidence",
     "Expectation",
     "Expectations",
     "Foresight",

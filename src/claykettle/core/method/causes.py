@@ -72,11 +72,23 @@ def _always(_: object) -> bool:
 
 
 @dataclass(frozen=True)
+class Evidence:
+    """What is known of a trial beside its readings: answers of its procedure's schools, and tags of what was seen."""
+
+    schools: Mapping[str, str] = field(default_factory=dict)
+    tags: tuple[str, ...] = ()
+
+
+NO_EVIDENCE = Evidence()
+
+
+@dataclass(frozen=True)
 class Cause:
     """One thing that can have gone wrong: its name, kind, usual and largest believable dose (SI), and why no more.
 
     `when` tells from the options whether it can happen at all, `schools` under which answers of the procedure;
-    `bounded` tells the most that the options allow, such as what a liquid can hold.
+    `bounded` tells the most that the options allow, such as what a liquid can hold; `seen` are tags of observations
+    that speak for it.
     """
 
     code: str
@@ -89,11 +101,16 @@ class Cause:
     when: Callable[[Any], bool] = _always
     schools: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
     bounded: Callable[[Any], float | None] | None = None
+    seen: tuple[str, ...] = ()
 
-    def happens(self, options: object, schools: Mapping[str, str] | None) -> bool:
+    def happens(self, options: object, evidence: Evidence) -> bool:
         """Whether it can happen at all under these options and, where they are told, these schools."""
-        asked = schools or {}
+        asked = evidence.schools
         return self.when(options) and all(asked.get(name, rows[0]) in rows for name, rows in self.schools.items())
+
+    def noted(self, evidence: Evidence) -> tuple[str, ...]:
+        """What was seen at the bench that speaks for it, each once, in order."""
+        return tuple(dict.fromkeys(tag for tag in evidence.tags if tag in self.seen))
 
     def most(self, options: object) -> float:
         """The largest believable dose (SI): what the file says, or less where matter itself sets a bound."""
@@ -118,6 +135,7 @@ class _Row(BaseModel):
     when: str | None = None
     schools: dict[str, tuple[str, ...]] = {}
     bounded: str | None = None
+    seen: tuple[str, ...] = ()
 
     def kind(self, words: Words) -> Kind:
         """What it disturbs."""
@@ -181,6 +199,7 @@ def _cause(row: _Row, words: Words) -> Cause:
         words[row.when] if row.when else _always,
         row.schools,
         words[row.bounded] if row.bounded else None,
+        row.seen,
     )
 
 

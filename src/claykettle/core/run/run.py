@@ -8,7 +8,7 @@ from decimal import Decimal
 from functools import lru_cache
 
 from claykettle.core.errors import Fault, Refusal
-from claykettle.core.method import Method, Observation, Options, Window
+from claykettle.core.method import Evidence, Method, Observation, Options, Window
 from claykettle.core.quantity import Reading
 from claykettle.core.sheet import ReadingDef, Shape
 
@@ -70,6 +70,11 @@ class Run:
     title: str = ""
     note: str = ""
     procedure: ProcedureUse | None = None
+
+    def evidence(self, label: str) -> Evidence:
+        """What is known of a trial beside its readings."""
+        tags = tuple(row.tag for row in self.observations if row.trial in (None, "", label))
+        return Evidence(self.procedure.schools if self.procedure is not None else {}, tags)
 
 
 def shape_of(method: Method, options: Options, names: frozenset[str], path: str = "") -> Shape:

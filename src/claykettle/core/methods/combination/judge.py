@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Sequence
+from dataclasses import replace
 
 from claykettle.core.chemistry.charges import common_charges
 from claykettle.core.chemistry.formula import parse_formula
@@ -46,10 +47,11 @@ def judge(trial: Trial) -> Judgement:
     options: CombinationOptions = trial.options
     accepted = options.product.text if options.product is not None else ""
     formula, verdict = judge_formula("partner_ratio", _measured(trial), candidates, accepted=accepted)
-    verdicts.append(verdict)
-    verdicts += _unbalanced(candidates, formula.text)
-    if formula.text is None:
-        verdicts += _mixture(trial)
+    mixed = list(_mixture(trial)) if formula.text is None else []
+    if mixed:
+        # a mixture that was found is the answer, not a failure to find one
+        verdict = replace(verdict, text=f"{_measured(trial)} is that of no single formula: it is that of a mixture.")
+    verdicts += [verdict, *_unbalanced(candidates, formula.text), *mixed]
     verdicts += judge_yield(trial, "percent_yield", OVER)
     return Judgement(tuple(verdicts), candidates, {"formula": formula}, _statements(trial, candidates))
 

@@ -9,7 +9,6 @@ from claykettle.core.method import Headline, Judgement, Trial
 from claykettle.core.methods.decomposition.options import DecompositionOptions
 from claykettle.core.methods.decomposition.page import crucible, residue_fraction
 from claykettle.core.methods.parts.crucible import too_far
-from claykettle.core.methods.parts.excess import judge_yield
 from claykettle.core.quantity import exact, with_uncertainty
 from claykettle.core.verdict import Candidate, Verdict, candidate
 
@@ -40,11 +39,22 @@ def judge(trial: Trial) -> Judgement:
     if not candidates:
         return Judgement(tuple(verdicts))
     word, verdict = judge_choice("residue_percent", _measured(trial), candidates)
-    verdicts += [verdict, *_too_much_lost(trial), *judge_yield(trial, "percent_yield", OVER)]
+    verdicts += [verdict, *_too_much_lost(trial), *_unfinished(trial)]
     return Judgement(tuple(verdicts), candidates, {"equation": word})
 
 
-OVER = "more is left than the nearest equation leaves: not fully heated, moisture taken up, or another reaction"
+def _unfinished(trial: Trial) -> Iterator[Verdict]:
+    """More left than the nearest equation leaves: that is no yield over 100 %, but a reaction that has not ended."""
+    over, spread = trial.value("percent_yield"), trial.uncertainty("percent_yield")
+    gone = trial.value("percent_decomposed")
+    if over is None or gone is None or over <= 1 + 2 * spread:
+        return
+    shown = with_uncertainty(100 * gone, 100 * trial.uncertainty("percent_decomposed"), "%")
+    text = (
+        f"{shown} of what the nearest equation takes off is gone: not fully heated, moisture taken up on cooling, or "
+        "another reaction. Heat once more and weigh again."
+    )
+    yield Verdict("unfinished", "watch", "percent_decomposed", text)
 
 
 def _too_much_lost(trial: Trial) -> Iterator[Verdict]:

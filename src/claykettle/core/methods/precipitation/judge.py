@@ -71,7 +71,11 @@ def _over(trial: Trial) -> str:
     falling = len(series) > 1 and series[-2] - series[-1] > trial.options.tolerance.si
     metal = len(trial.options.made.atoms) == 1
     other = "oxidised while it dried, or the other metal still in it" if metal else "not washed free of dissolved salt"
-    first = "it is still wet, as the falling weighings show" if falling or len(series) < TWICE else "wet"
+    first = "it is wet"
+    if falling:
+        first = "it is still wet, as the falling weighings show"
+    elif len(series) < TWICE:
+        first = "it may still be wet, which one weighing cannot show"
     return f"{first}; {other}; another solid came out with it; or figures were rounded on the way"
 
 
