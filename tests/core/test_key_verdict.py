@@ -97,6 +97,24 @@ class Accepted(unittest.TestCase):
         self.assertNotIn("off-accepted", said(found))
 
 
+class OverTrials(unittest.TestCase):
+    def test_trials_that_agree_within_the_class_are_not_to_be_looked_at(self) -> None:
+        ends = ("32.148 g", "32.149 g")
+        for more, codes in (({}, {"precise-not-accurate"}), ({"class_tolerance": "4 %"}, {"within-class"})):
+            rest = {"vessel": "31.204 g", "vessel_sample": "32.861 g"}
+            document = {
+                "format": "clay-kettle/run",
+                "version": 1,
+                "method": "hydrate",
+                "options": {"salt": "ZnSO4", "accepted": "ZnSO4.7H2O"} | more,
+                "instruments": FINE,
+                "trials": [{"label": end, "readings": rest | {"vessel_residue": [end, end]}} for end in ends],
+            }
+            found = {row.code for row in evaluate_run(run_from(document)).verdicts}
+            with self.subTest(more):
+                self.assertEqual(found & {"precise-not-accurate", "within-class"}, codes)
+
+
 class Unphysical(unittest.TestCase):
     def test_gas_that_no_honest_run_gives(self) -> None:
         """Common practice: a mole of gas takes 22.4 L; no equivalent mass lies below hydrogen's."""

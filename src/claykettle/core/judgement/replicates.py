@@ -15,6 +15,7 @@ from claykettle.core.quantity import (
     figures,
     nominal,
     own_uncertainty,
+    percent,
     standard_uncertainty,
     weighted_mean,
     with_uncertainty,
@@ -122,10 +123,13 @@ def compare(
     )
 
 
-def judge_replicates(found: Comparison, about: str, label: str, unit: Unit) -> Iterator[Verdict]:
+def judge_replicates(
+    found: Comparison, about: str, label: str, unit: Unit, reaches: float | None = None
+) -> Iterator[Verdict]:
     """Whether the trials agree, which one is odd, and whether what they say together is right.
 
-    `label` names the key result, `unit` is the one that it is shown in.
+    `label` names the key result, `unit` is the one that it is shown in; `reaches` is the share of the accepted value
+    within which a class usually ends.
     """
     count = len(found.labels)
     freedom = "1 degree" if found.agreement.degrees == 1 else f"{found.agreement.degrees} degrees"
@@ -141,7 +145,7 @@ def judge_replicates(found: Comparison, about: str, label: str, unit: Unit) -> I
         text = f"Trial {found.odd} lies furthest off; {others}. Look at its readings before it is left out."
         yield Verdict("odd-trial", "watch", found.odd, text)
     yield from _trend(found, about, label, unit)
-    yield from _accuracy(found, about, unit)
+    yield from _accuracy(found, about, unit, reaches)
 
 
 def judge_alike(found: Comparison, about: str, label: str, unit: Unit) -> Verdict:
@@ -184,7 +188,7 @@ def _trend(found: Comparison, about: str, label: str, unit: Unit) -> Iterator[Ve
     )
 
 
-def _accuracy(found: Comparison, about: str, unit: Unit) -> Iterator[Verdict]:
+def _accuracy(found: Comparison, about: str, unit: Unit, reaches: float | None) -> Iterator[Verdict]:
     if found.accepted is None:
         return
     spread = unit.step_from_si(found.standard_uncertainty)
@@ -195,6 +199,12 @@ def _accuracy(found: Comparison, about: str, unit: Unit) -> Iterator[Verdict]:
     if found.agreement.agrees and found.is_accurate:
         text = f"Precise and accurate: the trials agree, and the accepted {accepted} lies in their mean's band, {mean}."
         yield Verdict("precise-and-accurate", "good", about, text)
+    elif found.agreement.agrees and reaches and abs(found.mean - found.accepted) <= reaches * abs(found.accepted):
+        text = (
+            f"Precise: the trials agree. Their mean, {mean}, misses the accepted {accepted} by more than its band, by less "
+            f"than the {percent(reaches, 0)} that a class usually reaches."
+        )
+        yield Verdict("within-class", "good", about, text)
     elif found.agreement.agrees:
         text = f"Precise, not accurate: the trials agree, but {outside}. Look for what moves all of them alike."
         yield Verdict("precise-not-accurate", "watch", about, text)

@@ -6,7 +6,7 @@ import math
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 from claykettle.core.judgement.agreement import judge_agreement
 from claykettle.core.judgement.constancy import settling_half_width
@@ -464,4 +464,7 @@ def _replicates(run: Run, trials: tuple[TrialEvaluation, ...], found: Comparison
         return ()
     key = _key(run, trials)
     line = next(trial for trial in trials if trial.result(key) is not None).trial.sheet.by_name[key]
-    return tuple(judge_replicates(found, key, line.label, line.shown_unit))
+    options: Any = run.options
+    reaches = options.class_tolerance
+    share = None if reaches is None else float(reaches.si)
+    return tuple(judge_replicates(found, key, line.label, line.shown_unit, share))
