@@ -201,8 +201,8 @@ def _accuracy(found: Comparison, about: str, unit: Unit, reaches: float | None) 
         yield Verdict("precise-and-accurate", "good", about, text)
     elif found.agreement.agrees and reaches and abs(found.mean - found.accepted) <= reaches * abs(found.accepted):
         text = (
-            f"Precise: the trials agree. Their mean, {mean}, misses the accepted {accepted} by more than its band, by less "
-            f"than the {percent(reaches, 0)} that a class usually reaches."
+            f"Precise: the trials agree. Their mean, {mean}, misses the accepted {accepted} by more than its band, by "
+            f"less than the {percent(reaches, 0)} that a class usually reaches."
         )
         yield Verdict("within-class", "good", about, text)
     elif found.agreement.agrees:
