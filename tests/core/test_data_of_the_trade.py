@@ -6,7 +6,7 @@ import unittest
 
 from claykettle.core.chemistry.expectations import is_acid
 from claykettle.core.chemistry.formula import parse_formula
-from claykettle.core.chemistry.hydrates import known_salt
+from claykettle.core.chemistry.hydrates import given_off, known_salt
 from claykettle.core.chemistry.ion_tests import anion_test
 from claykettle.core.chemistry.salts import solubility_of
 from claykettle.core.chemistry.solubility import CELSIUS, curve_named
@@ -70,6 +70,18 @@ class Water(unittest.TestCase):
                               ("HgCl2", False), ("HoCl3", False)):  # fmt: skip
             with self.subTest(formula):
                 self.assertEqual(is_acid(parse_formula(formula)), acid)
+
+    def test_what_goes_off_with_the_water(self) -> None:
+        """Chlorides of small, highly charged ions hydrolyse, most metal nitrates decompose (common practice)."""
+        for formula, word in (
+            ("MgCl2.6H2O", "chloride"), ("AlCl3.6H2O", "chloride"), ("FeCl3.6H2O", "chloride"), ("BaCl2.2H2O", ""),
+            ("CoCl2.6H2O", ""), ("Cu(NO3)2.3H2O", "nitrogen"), ("Zn(NO3)2.6H2O", "nitrogen"), ("Sr(NO3)2.4H2O", ""),
+            ("CuSO4.5H2O", ""), ("FeCl2.4H2O", ""),
+        ):  # fmt: skip
+            found = given_off(parse_formula(formula))
+            with self.subTest(formula):
+                self.assertEqual(bool(found), bool(word))
+                self.assertIn(word, found)
 
     def test_cadmium_sulfate_holds_eight_thirds(self) -> None:
         """The usual hydrate of the jar, 3 CdSO4·8 H2O (handbook): 18.7 % water."""

@@ -222,6 +222,10 @@ CASES: dict[str, tuple[Codes, Codes]] = {
     "circular": (hydrogen("21 degC"), hydrogen("21 degC", reagent="Zn", equation="Zn + 2 HCl -> ZnCl2 + H2")),
     "out-of-range": (flask("952 hPa", warm="40.1 degC"), flask("952 hPa", warm="40.0 degC")),
     "unphysical": (aspirin("134 degC", "135 degC", acid="0.000 g"), aspirin("134 degC", "135 degC")),
+    "gives-off": (
+        run({"vessel": "31.204 g"}, options={"salt": "MgCl2"}),
+        run({"vessel": "31.204 g"}, options={"salt": "BaCl2"}),
+    ),
     "agrees": (zinc(END, END, options=ZINC_7), zinc(END, END)),
     "within-class": (
         zinc("32.160 g", "32.160 g", options=ZINC_7 | {"class_tolerance": "9 %"}),

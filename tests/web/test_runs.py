@@ -193,6 +193,21 @@ class Corrections(AppCase):
         self.assertEqual(self.correct(run, run["readings"][1], "abc", status=422)["faults"][0]["path"], "text")
         self.correct(run, run["readings"][1], "30.000", confirmed=True)
 
+    def test_a_correction_is_questioned_like_an_entry(self) -> None:
+        """With fewer decimals, or with more lost than there is; against what stood when it was weighed, not later."""
+        run = self.weigh_all(
+            self.start(options={"salt": "ZnSO4", "accepted": "ZnSO4.7H2O"}), "32.151", "32.136", "32.134"
+        )
+        first, residue = run["readings"][0], run["readings"][2]
+        self.assertEqual(self.correct(run, first, "31.2", status=409)["doubt"], "digits")
+        gone = self.correct(run, residue, "31.951", status=409)
+        self.assertEqual(gone["code"], "doubt")
+        # the first heating was heavier than those that came after, and an honest correction of it is not asked about
+        run = self.correct(run, residue, "32.153")
+        self.assertEqual(run["readings"][-1]["doubt"], "")
+        kept = self.correct(run, first, "31.2", confirmed=True)
+        self.assertIn("three decimals", kept["readings"][1]["doubt"] + kept["readings"][-1]["doubt"])
+
     def test_a_reading_of_another_run_cannot_be_corrected_from_here(self) -> None:
         row = self.weigh(self.start(), "vessel", "31.240")["readings"][0]
         self.correct(self.start(title="Other"), row, "31.204", status=404)

@@ -381,6 +381,11 @@ class StoredRun:
         grown = replace(trial, readings=(*trial.readings, reading))
         return self._changed(trials=tuple(grown if row is trial else row for row in self.trials))
 
+    def without(self, trial: StoredTrial, reading: StoredReading) -> StoredRun:
+        """The run before a reading, and what came after it in its series, was taken: what it is held against."""
+        rest = tuple(r for r in trial.readings if r.slot != reading.slot or r.position < reading.position)
+        return self._changed(trials=tuple(replace(row, readings=rest) if row is trial else row for row in self.trials))
+
     def with_observation(self, observation: StoredObservation) -> StoredRun:
         """The run with one observation more."""
         return self._changed(observations=(*self.observations, observation))

@@ -9,6 +9,7 @@ from functools import cache
 from importlib.resources import files
 
 from claykettle.core.chemistry.formula import Formula, parse_formula
+from claykettle.core.chemistry.salts import salt_of
 
 
 @dataclass(frozen=True)
@@ -43,6 +44,24 @@ def all_hydrates() -> tuple[Formula, ...]:
 def known_salt(formula: Formula) -> KnownSalt | None:
     """The listed salt with these atoms, however it was written; None for an unlisted one."""
     return next((row for row in known_salts() if row.formula.counts == formula.counts), None)
+
+
+GIVE_ACID = {("Mg", 2), ("Al", 3), ("Fe", 3), ("Cr", 3), ("Zn", 2), ("La", 3), ("Ce", 3)}
+"""Metals whose chloride and bromide take up their own water on heating and give off the acid (common practice)."""
+KEEP_NITRATE = {"Na", "K", "Rb", "Cs", "Ca", "Sr", "Ba"}
+"""Metals whose nitrate loses its water before it decomposes (common practice)."""
+
+
+def given_off(hydrate: Formula) -> str:
+    """What a hydrate gives off with its water when it is heated, as a name; empty where that is water alone."""
+    salt = salt_of(hydrate.anhydrous)
+    if salt is None:
+        return ""
+    if salt.anion == "NO3" and salt.cation not in KEEP_NITRATE:
+        return "brown, poisonous oxides of nitrogen"
+    if salt.anion in ("Cl", "Br") and (salt.cation, salt.charge) in GIVE_ACID:
+        return "hydrogen chloride" if salt.anion == "Cl" else "hydrogen bromide"
+    return ""
 
 
 def lower_hydrates(hydrate: Formula) -> tuple[Formula, ...]:

@@ -9,7 +9,7 @@ from claykettle.core.verdict import Level, Verdict
 
 BESIDE = {
     "assumed-uncertainty", "tolerance-below-balance", "sea-level", "outside-window", "papers-few", "acid-low",
-    "acid-lasts", "circular",
+    "acid-lasts", "circular", "gives-off",
 }  # fmt: skip
 """Watches on how it was measured: they widen the band or plan the next trial, and take nothing from the result."""
 OPEN = {"missing-reading", "provisional", "still-losing", "still-gaining"}

@@ -125,7 +125,8 @@ def _row(typed: RecordReading, reading: Reading, used: Instrument, at: datetime,
 def correct_reading(visit: Visit, run: StoredRun, typed: CorrectReading) -> StoredRun:
     """Append a correction that names the row it supersedes; the old row stays as it is.
 
-    Raises Refusal (a reason is asked 30 s after the reading), Conflict where another correction came first.
+    Raises Refusal (a reason is asked 30 s after the reading), Conflict where another correction came first, Doubt as
+    for a reading typed at first.
     """
     trial, old = _found(run, typed.supersedes)
     if _is_repeat(run, typed.uuid, trial, old.slot, old.position, typed.text):
@@ -136,6 +137,9 @@ def correct_reading(visit: Visit, run: StoredRun, typed: CorrectReading) -> Stor
     reading = _parse(typed.text, run.definition_of(old.slot))
     if visit.now - old.at > REASON_AFTER and not typed.reason.strip():
         raise refuse("reason-missing", "Say why, in a word or two: 'digits swapped', 'wrong line'.", "reason")
+    doubt = _doubt_of_correction(run, trial, old, reading)
+    if doubt is not None and doubt.code != UNEXPECTED and not typed.confirmed:
+        raise Doubt(doubt.code, doubt.text, doubt.suggestion)
     row = replace(
         old,
         uuid=typed.uuid,
@@ -146,9 +150,17 @@ def correct_reading(visit: Visit, run: StoredRun, typed: CorrectReading) -> Stor
         at=visit.now,
         by=typed.by[:120],
         reason=typed.reason.strip()[:500] or "corrected at once",
-        doubt="",
+        doubt=doubt.text if doubt else "",
     )
-    return _keep_judged(visit, run, trial, row, typed.confirmed)
+    return _keep_judged(visit, run, trial, row, typed.confirmed, doubt)
+
+
+def _doubt_of_correction(run: StoredRun, trial: StoredTrial, old: StoredReading, reading: Reading) -> Question | None:
+    """What is doubtful about other figures in a reading's place; what all trials share is held against none of them."""
+    if trial.position == 0:
+        return None
+    before = run.without(trial, old).evaluation
+    return doubt_of(before, trial.label, run.definition_of(old.slot), reading, old.half_width)
 
 
 def start_trial(visit: Visit, run: StoredRun, wanted: StartTrial) -> StoredRun:

@@ -7,7 +7,7 @@ from fractions import Fraction
 from functools import lru_cache
 
 from claykettle.core.chemistry.formula import Formula
-from claykettle.core.chemistry.hydrates import known_salt, lower_hydrates
+from claykettle.core.chemistry.hydrates import given_off, known_salt, lower_hydrates
 from claykettle.core.judgement.constancy import is_constant
 from claykettle.core.judgement.digits import swapped
 from claykettle.core.judgement.identify import tell_apart, with_likelihoods
@@ -73,7 +73,7 @@ def percent_candidates(trial: Trial) -> tuple[Candidate, ...]:
 def judge(trial: Trial) -> Judgement:
     """All that can be said about a trial so far."""
     options: HydrateOptions = trial.options
-    verdicts = crucible.judge(trial)
+    verdicts = [*crucible.judge(trial), *_gives_off(options)]
     candidates: tuple[Candidate, ...] = ()
     words: dict[str, Formulated] = {}
     if not any(verdict.level == "stop" for verdict in verdicts):
@@ -91,6 +91,18 @@ def judge(trial: Trial) -> Judgement:
         verdicts = [*(unsure(row) if stopped else row for row in verdicts), *stopped]
         verdicts += _swapped_digits(trial)
     return Judgement(tuple(verdicts), candidates, words)
+
+
+def _gives_off(options: HydrateOptions) -> Iterator[Verdict]:
+    """A salt that does not lose its water alone: a caution, and no honest ratio."""
+    salt = options.salt or (options.accepted.anhydrous if options.accepted is not None else None)
+    gas = given_off(salt) if salt is not None else ""
+    if salt is not None and gas:
+        text = (
+            f"Heated, the hydrate of {salt.text} gives off {gas} with its water: in the hood, and ask your safety "
+            "officer. What is lost is more than water."
+        )
+        yield Verdict("gives-off", "watch", "vessel_residue", text)
 
 
 def decisive(options: HydrateOptions) -> str:
