@@ -5,7 +5,7 @@ from __future__ import annotations
 import tomllib
 from dataclasses import dataclass
 from fractions import Fraction
-from functools import cache
+from functools import cache, lru_cache
 from importlib.resources import files
 
 from claykettle.core.chemistry.formula import Formula, parse_formula
@@ -52,6 +52,7 @@ KEEP_NITRATE = {"Na", "K", "Rb", "Cs", "Ca", "Sr", "Ba"}
 """Metals whose nitrate loses its water before it decomposes (common practice)."""
 
 
+@lru_cache(maxsize=512)
 def given_off(hydrate: Formula) -> str:
     """What a hydrate gives off with its water when it is heated, as a name; empty where that is water alone."""
     salt = salt_of(hydrate.anhydrous)

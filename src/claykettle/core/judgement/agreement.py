@@ -26,13 +26,15 @@ def judge_agreement(trial: Trial, method: Method, said: Collection[Verdict]) -> 
     found, accepted = trial.values.get(key), method.judging.held_against(trial.options, trial.values)
     if found is None or accepted is None or nominal(accepted) == 0:
         return
-    yield _held(trial, key, found - accepted, nominal(accepted), method.judging.accepted_word(trial.options))
+    # what both hang on, such as the sample of a claim in grams, counts once
+    spread = trial.uncertainty(key) if isinstance(accepted, float) else standard_uncertainty(found - accepted)
+    yield _held(trial, key, spread, nominal(accepted), method.judging.accepted_word(trial.options))
 
 
-def _held(trial: Trial, key: str, gap: object, accepted: float, word: str) -> Verdict:
+def _held(trial: Trial, key: str, spread: float, accepted: float, word: str) -> Verdict:
     line = trial.sheet.by_name[key]
     unit = line.shown_unit
-    value, spread = nominal(gap), standard_uncertainty(gap)
+    value = (trial.value(key) or 0.0) - accepted
     shown = with_uncertainty(
         unit.from_si(trial.value(key) or 0.0), unit.step_from_si(trial.uncertainty(key)), unit.shown
     )

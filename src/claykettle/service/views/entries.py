@@ -39,7 +39,16 @@ class EntryView(View):
 
 def entry_views(shown: Shown) -> list[EntryView]:
     """The next readings of a trial in order; the series never ends."""
-    return [_entry(shown, *place) for place in list(_places(shown))[:UPCOMING]]
+    places = list(_places(shown))[:UPCOMING]
+    told = {slot: _told(shown, slot) for slot in dict.fromkeys(slot for slot, _, _ in places)}
+    return [_entry(shown, *place, *told[place[0]]) for place in places]
+
+
+def _told(shown: Shown, slot: str) -> tuple[str, str]:
+    """Where a reading will likely lie, and why; empty where nothing is known."""
+    row = shown.run.evaluation.expected(shown.label).get(slot)
+    definition = shown.run.definition(slot)
+    return ("", "") if row is None or definition is None else (said(row, unit(definition.unit)), row.because)
 
 
 def _places(shown: Shown) -> Iterator[tuple[str, int, str | None]]:
@@ -56,9 +65,8 @@ def _places(shown: Shown) -> Iterator[tuple[str, int, str | None]]:
         yield from ((series, begun + more, None) for more in range(1, UPCOMING))
 
 
-def _entry(shown: Shown, slot: str, position: int, step: str | None) -> EntryView:
+def _entry(shown: Shown, slot: str, position: int, step: str | None, expected: str, because: str) -> EntryView:
     run, trial = shown.run, shown.found.trial
-    expected = run.evaluation.expected(shown.label).get(slot)
     definition = reading_definition(run.method, slot, run.options)
     assert definition is not None  # the procedure's slots are checked against the method by a test
     named = trial.sheet.labels.get(slot) or slot_label(definition, slot)
@@ -75,8 +83,8 @@ def _entry(shown: Shown, slot: str, position: int, step: str | None) -> EntryVie
         kind=definition.instrument,
         step=step,
         hint=_hint(run, trial, definition, slot, ended),
-        expected="" if expected is None else said(expected, unit(definition.unit)),
-        because="" if expected is None else expected.because,
+        expected=expected,
+        because=because,
         suggested=ended[1].suggests(definition) if ended is not None else "",
     )
 
