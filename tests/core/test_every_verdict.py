@@ -171,7 +171,7 @@ CASES: dict[str, tuple[Codes, Codes]] = {
     "constant-mass": (zinc("32.136 g", END), zinc("32.151 g", END)),
     "still-losing": (zinc("32.151 g", END), zinc("32.136 g", END)),
     "still-gaining": (zinc("32.120 g", END), zinc("32.132 g", END)),
-    "next-heating": (zinc("32.151 g", "32.136 g", END), zinc("32.136 g", END, END)),
+    "next-heating": (zinc("32.300 g", "32.220 g", "32.180 g"), zinc(END)),
     "loss-too-large": (zinc("31.900 g", "31.900 g", options=ZINC_7), zinc(END, END, options=ZINC_7)),
     "plateau": (zinc("32.238 g", "32.238 g", options=ZINC_7), zinc(END, END, options=ZINC_7)),
     "transposition": (zinc("31.234 g", "31.234 g"), zinc("32.314 g", "32.314 g")),

@@ -241,6 +241,14 @@ class OnlyWhatCanBe(unittest.TestCase):
         row = row_of(suspicion(trial, all_methods()["precipitation"]), "concentration-2")
         self.assertEqual((row.standing, row.text.endswith("no effect on this.")), ("none", True))
 
+    def test_there_is_no_lid_of_a_tenth_of_a_gram(self) -> None:
+        trial = tin("25.941 g", "25.941 g", product="SnS").trial
+        row = row_of(suspicion(trial, METHOD), "lid")
+        self.assertEqual(row.standing, "not-this")
+        self.assertIn("there is none below 4 g", row.text)
+        whole = row_of(suspicion(tin("33.900 g", "33.900 g", product="SnS").trial, METHOD), "lid")
+        self.assertEqual(whole.standing, "believable")
+
     def test_a_wet_vessel_dries_with_its_sample(self) -> None:
         """0.050 g of water on the crucible, until it is heated: found again, and not 2.3 times that."""
         method = all_methods()["hydrate"]

@@ -21,7 +21,10 @@ WORTH = 0.5
 
 
 def judge_next_heating(trial: Trial, key: str) -> list[Verdict]:
-    """One verdict where the series lets the next change be told; none for fewer than three rounds or a wavering one."""
+    """One verdict where the series lets the next change be told; none for fewer than three rounds or a wavering one.
+
+    Good wants even the most that may follow to be little; a watch wants what likely follows to matter.
+    """
     series = trial.weighed_again
     spread, line = trial.uncertainty(key), next((row for row in trial.sheet.lines if row.name == key), None)
     if series is None or line is None or spread <= 0:
@@ -36,12 +39,14 @@ def judge_next_heating(trial: Trial, key: str) -> list[Verdict]:
     slope = sensitivity(trial.values.get(key), f"{series}.settling")
     if slope is None:
         return []
-    moved = slope * float(at_most)
+    likely, moved = abs(slope * float(all_further)), abs(slope * float(at_most))
     unit = line.shown_unit
     band = 2 * spread
-    shift, width = (figures(unit.step_from_si(abs(value)), 2) for value in (moved, band))
+    matters = likely > WORTH * band
+    if not matters and moved > WORTH * band:
+        return []  # it likely changes little, and the balance leaves open that it changes much: neither is said
+    shift, width = (figures(unit.step_from_si(value), 2) for value in (moved, band))
     word = trial.sheet.readings[series].round
-    matters = abs(moved) > WORTH * band
     said = (
         f"Going by the series, one more {word} would change about {_mg(coming)}, all further ones together "
         f"{_mg(all_further)}, at most {_mg(at_most)}: {line.label} would move by up to {shift} {unit.shown}".rstrip()

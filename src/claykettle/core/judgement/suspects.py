@@ -272,6 +272,8 @@ def _suspect(case: _Case, cause: Cause, shown: Unit) -> Suspect:
     dose = _dose(case, cause, shift)
     most = cause.most(case.shape.options)
     standing = _explains(case, at_usual) if _is_slip(cause) else _standing(case, most, shift, dose)
+    if standing == "believable" and dose is not None and dose < cause.least:
+        standing = "not-this"
     against = _refuted(case, cause, dose) if dose is not None and standing in ("believable", "stretch") else ""
     if against:
         standing = "refuted"
@@ -434,6 +436,7 @@ def _text(cause: Cause, cause_unit: Unit, dose: float | None, standing: Standing
     ends = {
         "believable": "believable",
         "refuted": "so much could be",
+        "not-this": f"not this, there is none below {_amount(cause_unit, cause.least)}",
         "stretch": f"a stretch, {most} is usually the most",
         "too-large": f"not believable, {most} is usually the most",
     }

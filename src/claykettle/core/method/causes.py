@@ -88,7 +88,7 @@ class Cause:
 
     `when` tells from the options whether it can happen at all, `schools` under which answers of the procedure;
     `bounded` tells the most that the options allow, such as what a liquid can hold; `seen` are tags of observations
-    that speak for it.
+    that speak for it; `least` is the smallest dose (SI) that there is, such as a whole lid.
     """
 
     code: str
@@ -102,6 +102,7 @@ class Cause:
     schools: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
     bounded: Callable[[Any], float | None] | None = None
     seen: tuple[str, ...] = ()
+    least: float = 0.0
 
     def happens(self, options: object, evidence: Evidence) -> bool:
         """Whether it can happen at all under these options and, where they are told, these schools."""
@@ -136,6 +137,7 @@ class _Row(BaseModel):
     schools: dict[str, tuple[str, ...]] = {}
     bounded: str | None = None
     seen: tuple[str, ...] = ()
+    least: str | None = None
 
     def kind(self, words: Words) -> Kind:
         """What it disturbs."""
@@ -200,6 +202,7 @@ def _cause(row: _Row, words: Words) -> Cause:
         row.schools,
         words[row.bounded] if row.bounded else None,
         row.seen,
+        _dose(row.least)[0],
     )
 
 
