@@ -2,10 +2,10 @@
 
 from pydantic import Field
 
-from claykettle.core.method import FIRST, Options
+from claykettle.core.method import FIRST, MethodOptions
 
 
-class StoneOptions(Options):
+class StoneOptions(MethodOptions):
     """Options of the method `stone_density`, as in the run file."""
 
     stone: str = Field(default="", title="Stone", description="What it is called.", json_schema_extra=FIRST)
