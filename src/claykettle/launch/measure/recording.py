@@ -127,7 +127,7 @@ def measured() -> Iterator[Ratio]:
             _serving("claykettle.launch.measure.recording:bare_app()", server, folder) as bare,
         ):
             record, row, filled = _recorder(ours, HYDRATE), _rower(bare), _recorder(ours, TABLE)
-            yield compare("record a reading over HTTP", record, "a bare Flask route, INSERT + COMMIT", row, 3.5, ROUNDS)
+            yield compare("record a reading over HTTP", record, "a bare Flask route, INSERT + COMMIT", row, 3, ROUNDS)
             name = f"a reagent table of {SUBSTANCES} substances over HTTP"
             yield compare(name, filled, "record a reading over HTTP", record, 3, ROUNDS)
             name = "a keystroke in such a table before the run"
