@@ -191,3 +191,10 @@ class AskedAtTheField(unittest.TestCase):
         before = {"sample": "0.1000 g", "volume_start": "0.0 mL", "volume_end": "155.8 mL"}
         options = MAGNESIUM | {"tube": {"mark": "500 mL"}}
         self.assertIsNone(asked("gas_over_water", options, [before, {}], "volume_start", "0.0 mL", trial="2"))
+
+    def test_a_figure_whose_tenfold_is_beyond_belief_is_still_asked_about(self) -> None:
+        taken = {"vessel": "30.000 g", "vessel_sample": "32.000 g"}
+        found = asked("hydrate", {"salt": "ZnSO4"}, taken, "vessel_residue", "31190.000 g", **CRUCIBLE)
+        assert found is not None
+        self.assertEqual(found.code, "unexpected")
+        self.assertIsNone(found.suggestion)

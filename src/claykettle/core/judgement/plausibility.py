@@ -9,9 +9,11 @@ what they catch is measured in tests/core/test_guards.py.
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from contextlib import suppress
 from dataclasses import dataclass
 from decimal import Decimal
 
+from claykettle.core.errors import Refusal
 from claykettle.core.judgement.digits import swapped
 from claykettle.core.judgement.question import Question
 from claykettle.core.judgement.room import question_of_room
@@ -315,7 +317,8 @@ def _meant(weighing: Weighing) -> Iterator[tuple[Reading, str]]:
         turned = from_si(reading, most.si - reading.si)
         yield turned, "Was the scale read upside down?"
     for step in (1, -1):
-        yield with_number(reading, reading.number.scaleb(step)), "Is the decimal mark in its place?"
+        with suppress(Refusal):  # a figure beyond belief is not what was meant
+            yield with_number(reading, reading.number.scaleb(step)), "Is the decimal mark in its place?"
 
 
 def from_si(reading: Reading, value: Decimal) -> Reading:
@@ -341,6 +344,7 @@ def _ruler(weighing: Weighing) -> Iterator[Question]:
 
 
 TEN = 10
+"""mm: a column shorter than this with a decimal was likely read in centimetres."""
 CHECKS: tuple[Check, ...] = (
     _decimals,
     _vessel,
