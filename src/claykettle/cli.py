@@ -72,12 +72,12 @@ def _suspects(options: argparse.Namespace) -> int:
     from dataclasses import asdict
 
     from claykettle.core.judgement.suspects import suspicion
-    from claykettle.core.run import evaluate_run
+    from claykettle.core.run import evaluate_run, evidence_of
 
     def document(run: Run) -> object:
         trials = evaluate_run(run).trials
         return {
-            row.label: asdict(suspicion(row.trial, run.method, options.expect, run.evidence(row.label)))
+            row.label: asdict(suspicion(row.trial, run.method, options.expect, evidence_of(run, row.label)))
             for row in trials
         }
 

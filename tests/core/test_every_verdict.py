@@ -165,7 +165,32 @@ def shares(text: str) -> Codes:
 END = "32.134 g"
 TWO = {"candidates": ["SnS", "SnS2"]}
 
+
 # Code: the run that shows it, and one like it that does not.
+def timed(*clocks: str) -> Codes:
+    """Two rounds, each heated and weighed at its time; ten minutes to cool."""
+    series = [
+        {"text": text, "at": f"2026-03-05T{clock}"} for text, clock in zip(ZINC["vessel_residue"], clocks, strict=False)
+    ]
+    marks = [
+        {"trial": "1", "step": "heat", "round": number, "kind": "done", "at": f"2026-03-05T{clock}"}
+        for number, clock in enumerate(("18:40:00", "18:55:00"), start=1)
+    ]
+    return run({**ZINC, "vessel_residue": series}, steps=marks)
+
+
+def filtered(kind: str) -> Codes:
+    """Blanc fixe, its rinse done or skipped."""
+    options = {
+        "equation": "BaCl2(aq) + Na2SO4(aq) -> BaSO4(s) + 2 NaCl(aq)",
+        "reagents": ["BaCl2.2H2O", "Na2SO4 0.250 mol/L"],
+    }
+    readings = {"reagent_1": "1.032 g", "reagent_2": "21.5 mL", "paper": "0.908 g", "collected": ["1.889 g", "1.887 g"]}
+    names = ("label_paper", "rinse_beaker", "rinse_paper", "wash_test")
+    steps = [{"trial": "1", "step": name, "kind": kind if name == "rinse_paper" else "done"} for name in names]
+    return run(readings, method="precipitation", options=options, steps=steps)
+
+
 CASES: dict[str, tuple[Codes, Codes]] = {
     "provisional": (zinc(END), zinc(END, END)),
     "constant-mass": (zinc("32.136 g", END), zinc("32.151 g", END)),
@@ -282,6 +307,9 @@ CASES: dict[str, tuple[Codes, Codes]] = {
         blanc_fixe("0.500 g", seen=("still cloudy", "washings clear")),
     ),
     "shares-off": (shares("Sn 70.0 %, S 21.2 %"), shares("Sn 78.8 %, S 21.2 %")),
+    "weighed-warm": (timed("18:45:00", "19:06:00"), timed("18:52:00", "19:06:00")),
+    "no-heating-between": (timed("18:52:00", "18:53:00"), timed("18:52:00", "19:06:00")),
+    "step-missed": (filtered("skipped"), filtered("done")),
 }
 
 

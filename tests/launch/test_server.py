@@ -181,13 +181,14 @@ class Ports(unittest.TestCase):
 class NewerRecords(AppCase):
     def test_an_older_program_says_so_and_changes_nothing(self) -> None:
         with self.database.engine.begin() as connection:
+            own = connection.execute(text("SELECT version_num FROM alembic_version")).scalar_one()
             connection.execute(text("UPDATE alembic_version SET version_num = '9999'"))
         try:
             with self.assertRaisesRegex(NewerData, "newer Clay Kettle"):
                 self.database.migrate()
         finally:
             with self.database.engine.begin() as connection:
-                connection.execute(text("UPDATE alembic_version SET version_num = '0006'"))
+                connection.execute(text("UPDATE alembic_version SET version_num = :own"), {"own": own})
 
 
 class Watched(unittest.TestCase):

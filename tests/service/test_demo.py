@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any, ClassVar
 
 from claykettle.service.demo import evening, seed_demo
+from claykettle.service.visit import Visit
 from tests.support.server import AppCase
 
 # Title, state on the list, codes that must stand among the verdicts, codes that must not.
@@ -125,6 +126,15 @@ class Demo(DemoCase):
         shelf = self.get("/api/shelf")
         self.assertEqual([bench["name"] for bench in shelf["benches"]], evening()["benches"])
         self.assertEqual({run["bench"] for run, _ in self.runs().values()} - set(evening()["benches"]), set())
+
+    def test_nothing_of_it_lies_in_the_future_and_no_step_was_hurried(self) -> None:
+        for run in self.laboratory.ask(Visit.runs):
+            moments = [row.at for trial in run.trials for row in trial.readings]
+            moments += [row.at for row in (*run.step_events, *run.observations)]
+            with self.subTest(run.title):
+                self.assertLessEqual(max(moments), self.clock.now)
+                codes = {row.code for trial in run.evaluation.trials for row in trial.verdicts}
+                self.assertEqual(codes & {"weighed-warm", "no-heating-between", "step-missed"}, set())
 
     def test_what_waits_with_a_timer_says_when_it_ends(self) -> None:
         summary, run = self.runs()["Borax from the glaze store"]

@@ -127,5 +127,6 @@ class AppCase(unittest.TestCase):
         self.weigh(run, "vessel", "31.204")
         run = self.weigh(run, "vessel_sample", "32.861")
         for position, residue in enumerate(residues, start=1):
+            self.clock.move(minutes=15)
             run = self.weigh(run, "vessel_residue", residue, position)
         return run

@@ -152,7 +152,7 @@ class Drying(AppCase):
         for tag in ("rinse, beaker", "rinse, paper"):
             for _ in range(3):
                 self.see(tag)
-        return self.finish("wash_test")
+        return self.finish("wash_test", "lift")
 
     def test_rinses_are_counted_and_the_third_ends_the_step(self) -> None:
         run = self.finish("fold_quarter", "set_up_gravity", "pour")

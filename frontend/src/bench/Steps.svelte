@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { tick } from 'svelte';
 	import TriangleAlert from '@lucide/svelte/icons/triangle-alert';
-	import type { RunView } from '../api/client';
+	import type { RunView, StepView } from '../api/client';
 	import type { Bench } from './bench.svelte';
 	import Formula from '../ui/Formula.svelte';
 	import Sentence from '../ui/Sentence.svelte';
@@ -10,7 +10,7 @@
 
 	let { run, bench }: { run: RunView; bench: Bench } = $props();
 
-	const SIGNS = { done: 'done', now: 'now', ahead: 'to come', missed: 'forgotten' };
+	const SIGNS = { done: 'done', now: 'now', ahead: 'to come', missed: 'forgotten', passed: 'not marked' };
 	/* why a step is done stands at its first round; later rounds know */
 	const isFirst = (key: string) => !/#([2-9]|\d\d+)$/.test(key);
 	const pending = $derived(
@@ -61,10 +61,15 @@
 			.map((row) => row.tag)
 			.filter((tag) => !counted.includes(tag))
 	);
-	const folded = $derived(run.steps.filter((step) => step.state === 'done').length > MOST_DONE);
+	/* what was not marked stays in sight only where it bears on the result */
+	const isPast = (step: StepView) => step.state === 'done' || step.state === 'passed';
+	const folded = $derived(run.steps.filter(isPast).length > MOST_DONE);
 	const shown = $derived(
-		folded ? run.steps.filter((step) => step.state !== 'done' || step.slot !== null) : run.steps
+		folded
+			? run.steps.filter((step) => !isPast(step) || step.slot !== null || (step.state === 'passed' && step.bears))
+			: run.steps
 	);
+	const unmarked = $derived(run.steps.filter((step) => step.state === 'passed').length);
 </script>
 
 <h2 class="hidden-text">Procedure</h2>
@@ -107,11 +112,14 @@
 						>
 					{/if}
 					{#if step.state === 'missed'}<strong class="value">forgotten</strong>{/if}
+					{#if step.state === 'passed'}<span class="value" aria-hidden="true">not marked</span>{/if}
 				</li>
 			{/if}
 		{/each}
 	</ol>
-	{#if !current}<p class="finished">All steps are done.</p>{/if}
+	{#if !current}<p class="finished">
+			{unmarked ? `Nothing is left to do; ${unmarked} not marked.` : 'All steps are done.'}
+		</p>{/if}
 	<p class="quiet rules">{run.caution}</p>
 	{#if harmful.length || bench.substances?.unknown.length}
 		<ul class="quiet rules harms" aria-label="What it does to people">
@@ -217,6 +225,12 @@
 	}
 	.missed .value {
 		color: var(--stop);
+	}
+	.passed .dot {
+		border-style: dotted;
+	}
+	.passed {
+		color: var(--quiet);
 	}
 	.waiting {
 		color: var(--watch);

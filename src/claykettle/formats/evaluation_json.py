@@ -6,7 +6,7 @@ from dataclasses import asdict
 from typing import Any
 
 from claykettle.core.judgement.expected import in_unit
-from claykettle.core.run import Evaluation, Result, TrialEvaluation, reading_definition
+from claykettle.core.run import Evaluation, Result, TrialEvaluation, reading_definition, steps_missed
 from claykettle.core.verdict import Candidate, Verdict
 
 
@@ -17,7 +17,7 @@ def evaluation_document(evaluation: Evaluation) -> dict[str, Any]:
         "version": 1,
         "method": evaluation.run.method.name,
         "key": evaluation.key,
-        "trials": [_trial(trial) | {"expected": _expected(evaluation, trial.label)} for trial in evaluation.trials],
+        "trials": [_trial(evaluation, trial) for trial in evaluation.trials],
         "summary": {
             row.name: {"mean": row.mean, "standard_deviation": row.standard_deviation, "n": row.n, "unit": row.unit}
             for row in evaluation.summary
@@ -26,7 +26,7 @@ def evaluation_document(evaluation: Evaluation) -> dict[str, Any]:
     }
 
 
-def _trial(trial: TrialEvaluation) -> dict[str, Any]:
+def _trial(evaluation: Evaluation, trial: TrialEvaluation) -> dict[str, Any]:
     results: dict[str, Any] = {row.name: _result(row) for row in trial.results}
     results |= {name: {key: _result(row) for key, row in rows.items()} for name, rows in trial.groups.items()}
     results |= {name: {"text": word.text, "nearest": word.nearest} for name, word in trial.words.items()}
@@ -39,6 +39,8 @@ def _trial(trial: TrialEvaluation) -> dict[str, Any]:
         "budget": [asdict(share) for share in trial.budget],
         "candidates": [_candidate(row) for row in trial.candidates],
         "statements": [vars(statement) for statement in trial.statements],
+        "steps_missed": list(steps_missed(evaluation.run, trial.label)),
+        "expected": _expected(evaluation, trial.label),
     }
 
 

@@ -11,13 +11,14 @@ from pydantic import ValidationError
 
 from claykettle.core.errors import Fault, Refusal, join
 from claykettle.core.method import Method, Observation, Options, Window, same
-from claykettle.core.methods.registry import method_named
+from claykettle.core.methods.registry import method_named, procedure_named
 from claykettle.core.quantity import Reading, parse_half_width, parse_reading
 from claykettle.core.run import (
     INSTRUMENTS,
     Entry,
     ProcedureUse,
     Run,
+    StepMark,
     TrialRecord,
     depends_on_options,
     reading_definition,
@@ -27,7 +28,7 @@ from claykettle.core.run import (
     with_hint,
 )
 from claykettle.formats import strict_json
-from claykettle.formats.run_models import FORMAT, LONGEST_SERIES, VERSION, HistoryModel, RunModel
+from claykettle.formats.run_models import FORMAT, LONGEST_SERIES, VERSION, HistoryModel, RunModel, seconds
 
 _PLAIN_MESSAGES = {
     "extra_forbidden": ("unknown-field", "This field is not known here; remove it or check its spelling."),
@@ -63,12 +64,14 @@ def run_from(document: Mapping[str, Any]) -> Run:
         for index, trial in enumerate(outer.trials)
     ]
     reader.labels(trials)
+    reader.steps([row.trial for row in outer.steps], trials)
     if reader.faults or options is None:
         raise Refusal(*reader.faults)
     for index, record in enumerate(trials):
         shape_of(method, options, frozenset(record.entries) | frozenset(shared), f"trials[{index}].readings")
     _refuse_unused(method, options, [(f"trials[{index}].readings", row.entries) for index, row in enumerate(trials)])
     procedure = ProcedureUse(**outer.procedure.model_dump()) if outer.procedure else None
+    course = procedure_named(method.name, procedure.name if procedure else None)
     observations = tuple(Observation(**row.model_dump()) for row in outer.observations)
     return Run(
         method,
@@ -81,6 +84,8 @@ def run_from(document: Mapping[str, Any]) -> Run:
         outer.title,
         outer.note,
         procedure,
+        tuple(StepMark(**row.model_dump(), moment=_seconds(row.at)) for row in outer.steps),
+        course,
     )
 
 
@@ -181,7 +186,8 @@ class _Reader:
                 history = HistoryModel.model_validate(value)
                 reading = parse_reading(history.text, dimension)
                 width = _own_width(history.half_width, dimension)
-                return Entry(reading, **history.model_dump(exclude={"text", "half_width"}), half_width=width)
+                known = history.model_dump(exclude={"text", "half_width"})
+                return Entry(reading, **known, half_width=width, moment=_seconds(history.at))
             if isinstance(value, str):
                 return Entry(parse_reading(value, dimension))
         except Refusal as refusal:
@@ -223,6 +229,18 @@ class _Reader:
                 message = f"The label '{trial.label}' stands on two trials; give each its own."
                 self.faults.append(Fault("duplicate-label", f"trials[{index}].label", message))
             seen.add(trial.label)
+
+    def steps(self, names: Iterable[str], trials: Iterable[TrialRecord]) -> None:
+        """Steps belong to a trial of the file."""
+        labels = {row.label for row in trials}
+        for index, name in enumerate(names):
+            if name not in labels:
+                message = f"The file has no trial '{name[:40]}'; a step names the label of its trial."
+                self.faults.append(Fault("unknown-trial", f"steps[{index}].trial", message))
+
+
+def _seconds(at: str | None) -> float | None:
+    return None if at is None else seconds(at)
 
 
 def _faults(error: ValidationError, below: str = "") -> list[Fault]:
@@ -269,7 +287,14 @@ def run_document(run: Run) -> dict[str, Any]:
     ]
     if run.observations:
         document["observations"] = [_without_empty(vars(row)) for row in run.observations]
+    if run.steps:
+        document["steps"] = [_step(row) for row in run.steps]
     return document
+
+
+def _step(mark: StepMark) -> dict[str, Any]:
+    fields = {name: value for name, value in vars(mark).items() if name != "moment"}
+    return {name: value for name, value in _without_empty(fields).items() if (name, value) != ("round", 1)}
 
 
 def _readings(method: Method, entries: Mapping[str, tuple[Entry, ...]]) -> dict[str, Any]:
@@ -283,7 +308,7 @@ def _readings(method: Method, entries: Mapping[str, tuple[Entry, ...]]) -> dict[
 
 
 def _entry_value(entry: Entry) -> Any:
-    fields = {key: value for key, value in vars(entry).items() if key != "reading"}
+    fields = {key: value for key, value in vars(entry).items() if key not in ("reading", "moment")}
     history = _without_empty(fields | {"half_width": half_width_text(entry)})
     return {"text": entry.reading.text, **history} if history else entry.reading.text
 

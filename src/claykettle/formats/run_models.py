@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import UTC, datetime
 from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, JsonValue, StringConstraints, create_model
@@ -15,11 +15,17 @@ from claykettle.core.run import INSTRUMENTS, reading_definition, reading_names
 from claykettle.core.wording import unseen
 
 FORMAT, VERSION = "clay-kettle/run", 1
-MOST_TRIALS, LONGEST_SERIES, LONGEST_TEXT = 200, 100, 4000
+MOST_TRIALS, LONGEST_SERIES, LONGEST_TEXT, MOST_STEPS = 200, 100, 4000, 10000
 
 
 YEARS = range(1900, 9999)
 """Years that every calendar and database reaches from every time zone."""
+
+
+def seconds(text: str) -> float:
+    """A time in seconds since 1970, UTC where it names no zone. Raises ValueError for what is no time."""
+    moment = datetime.fromisoformat(text)
+    return (moment if moment.tzinfo else moment.replace(tzinfo=UTC)).timestamp()
 
 
 def _is_moment(text: str) -> str:
@@ -98,6 +104,19 @@ class ProcedureModel(Model):
     schools: dict[Name, Name] = {}
 
 
+class StepModel(Model):
+    """Something done about a step of the procedure."""
+
+    trial: Name
+    step: Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9_]*$", max_length=40)]
+    round: Annotated[int, Field(ge=1, le=1000)] = 1
+    kind: Literal["done", "skipped", "started", "extended"]
+    at: Moment | None = None
+    by: Name | None = None
+    n: Annotated[int, Field(ge=0, le=1000, description="How often it was done, such as rinses.")] | None = None
+    reason: Words | None = None
+
+
 class TrialModel(Model):
     """One trial; readings are typed by the method afterwards, so that each fault keeps its path."""
 
@@ -120,6 +139,7 @@ class RunModel(Model):
     trials: Annotated[list[TrialModel], Field(min_length=1, max_length=MOST_TRIALS)]
     observations: Annotated[list[ObservationModel], Field(max_length=5000)] = []
     procedure: ProcedureModel | None = None
+    steps: Annotated[list[StepModel], Field(max_length=MOST_STEPS)] = []
 
 
 def json_schema() -> dict[str, Any]:

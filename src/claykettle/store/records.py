@@ -7,8 +7,8 @@ are never altered or taken away.
 What follows from a record is worked out when it is first asked for and remembered on the record itself: its evaluation
 and the steps of its trials. There is nothing to look up and nothing to expire: a record never changes, so what follows
 from it does not either, and it goes when the record goes. A new record begins with nothing, but for one thing: where a
-change leaves trials and observations as they are (a step marked, a name signed), it takes the evaluation along, since
-that depends on nothing else.
+change leaves trials, observations and steps as they are (a name signed), it takes the evaluation along, since that
+depends on nothing else.
 """
 
 from __future__ import annotations
@@ -33,6 +33,8 @@ from claykettle.core.run import (
     ProcedureUse,
     Progress,
     Run,
+    StepKind,
+    StepMark,
     TrialRecord,
     evaluate_run,
     reading_definition,
@@ -103,6 +105,7 @@ class StoredReading:
             corrects=old.written if old else None,
             reason=self.reason or None,
             half_width=parse_half_width(self.half_width, unit(self.unit).dimension) if self.half_width else None,
+            moment=self.at.timestamp(),
         )
 
 
@@ -159,9 +162,22 @@ class StoredObservation:
         return Observation(self.tag, self.text, iso(self.at), self.by or None, self.trial or None)
 
 
+_KINDS: Mapping[str, StepKind] = {
+    "finished": "done",
+    "skipped": "skipped",
+    "started": "started",
+    "extended": "extended",
+}
+
+
+def stored_kind(kind: StepKind) -> str:
+    """The word under which the store keeps what was done about a step."""
+    return next(word for word, meant in _KINDS.items() if meant == kind)
+
+
 @dataclass(frozen=True, slots=True)
 class StoredStepEvent:
-    """A step started (its timer runs), extended or finished."""
+    """A step started (its timer runs), extended, finished or skipped; `count` is how often, 0 where nobody counts."""
 
     uuid: str
     trial: str
@@ -169,6 +185,26 @@ class StoredStepEvent:
     kind: str
     seconds: int
     at: datetime
+    by: str = ""
+    count: int = 0
+    reason: str = ""
+
+    @property
+    def mark(self) -> StepMark:
+        """As the core knows it."""
+        step, _, number = self.step.partition("#")
+        kind = _KINDS[self.kind]
+        return StepMark(
+            self.trial,
+            step,
+            kind,
+            int(number or 1),
+            iso(self.at),
+            self.by or None,
+            self.count or None,
+            self.reason or None,
+            self.at.timestamp(),
+        )
 
 
 @dataclass(frozen=True, slots=True)
@@ -307,6 +343,8 @@ class StoredRun:
             title=self.title,
             note=self.note,
             procedure=ProcedureUse(self.procedure.name, self.procedure.version, self.schools),
+            steps=tuple(row.mark for row in self.step_events),
+            course=self.course,
         )
 
     def _window(self, slot: str, row: Mapping[str, str]) -> Window:
@@ -341,11 +379,12 @@ class StoredRun:
         return Progress(
             taken,
             {(verdict.code, verdict.about) for verdict in self.evaluation.trial(trial).verdicts},
-            {event.step for event in self.events(trial) if event.kind == "finished"},
+            {event.step for event in self.events(trial) if event.kind in ("finished", "skipped")},
             {row.slot for row in self.shared} - {row.slot for row in own},
             usable_readings(self.method, self.options),
             Counter(row.tag for row in self.observations if row.trial in ("", trial)),
             reading_labels(self.method, self.options),
+            self.method.facts(self.options),
         )
 
     @property
@@ -360,7 +399,7 @@ class StoredRun:
 
     def _changed(self, **fields: Any) -> StoredRun:
         after = replace(self, **fields)
-        if after.trials is self.trials and after.observations is self.observations:
+        if all(getattr(after, name) is getattr(self, name) for name in ("trials", "observations", "step_events")):
             vars(after).update({name: made for name, made in vars(self).items() if name in ("core", "evaluation")})
         return after
 
@@ -419,4 +458,7 @@ class StoredRun:
         if any(event.step == step.key for event in self.events(trial)):
             return self
         event = StoredStepEvent(str(uuid4()), trial, step.key, "started", round(step.minutes * 60), now)
-        return self.with_step_event(event)
+        after = self.with_step_event(event)
+        # the clock of a step that is still to be done says nothing of the weighings that are there
+        vars(after).update({name: made for name, made in vars(self).items() if name == "evaluation"})
+        return after

@@ -55,7 +55,7 @@ _READING_FIELDS = (
 )  # fmt: skip
 _OBSERVATION_FIELDS = ("uuid", "trial", "at", "by", "tag", "text")
 _SIGNATURE_FIELDS = ("uuid", "name", "at", "covers", "results", "record", "seal", "format")
-_EVENT_FIELDS = ("uuid", "trial", "step", "kind", "seconds", "at")
+_EVENT_FIELDS = ("uuid", "trial", "step", "kind", "seconds", "at", "by", "count", "reason")
 
 
 _RUN = cast(Table, RunRow.__table__)

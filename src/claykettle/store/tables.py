@@ -253,7 +253,7 @@ class SignatureRow(Base):
 
 
 class StepEventRow(Base):
-    """A step started (its timer runs), extended or finished."""
+    """A step started (its timer runs), extended, finished or skipped; `count` is how often, 0 where nobody counts."""
 
     __tablename__ = "step_event"
     __table_args__ = (OPTIONS,)
@@ -265,3 +265,6 @@ class StepEventRow(Base):
     kind: Mapped[str] = mapped_column(String(20))
     seconds: Mapped[int] = mapped_column(Integer)
     at: Mapped[datetime] = mapped_column(UtcTime)
+    by: Mapped[str] = mapped_column(String(120), default="")
+    count: Mapped[int] = mapped_column(Integer, default=0)
+    reason: Mapped[str] = mapped_column(Text, default="")

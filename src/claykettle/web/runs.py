@@ -117,12 +117,14 @@ class TrialBody(Body):
 
 
 class StepBody(Body):
-    """A step started, extended or finished."""
+    """A step started, extended, finished, or skipped with its reason."""
 
     uuid: Uuid
     step: Annotated[str, StringConstraints(max_length=60)]
     trial: Short = "1"
-    kind: Annotated[str, StringConstraints(pattern="^(started|extended|finished)$")]
+    kind: Annotated[str, StringConstraints(pattern="^(started|extended|finished|skipped)$")]
+    by: Short = ""
+    reason: Annotated[str, StringConstraints(max_length=400)] = ""
 
 
 @blueprint.get("", responses={200: RunListView})

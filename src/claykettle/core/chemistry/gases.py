@@ -8,6 +8,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cache
 from importlib.resources import files
+from typing import Any
 
 from claykettle.core.chemistry.conditions import GAS_CONSTANT
 from claykettle.core.errors import refuse
@@ -52,10 +53,35 @@ class Henry:
         return self.constant * math.exp(self.slope * (1 / temperature_k - 1 / _REFERENCE_K))
 
 
+KINDS = ("poisonous", "burns", "feeds_fire", "heavy")
+"""What a gas does, the gravest first."""
+
+
+@dataclass(frozen=True)
+class GasCaution:
+    """What is said where a gas comes off: which of KINDS it is, its name, the sentence."""
+
+    formula: str
+    kind: str
+    name: str
+    say: str
+
+
+@cache
+def _data() -> Mapping[str, Any]:
+    return tomllib.loads(files("claykettle.core.chemistry").joinpath("data/gases.toml").read_text(encoding="utf-8"))
+
+
+@cache
+def gas_caution(formula: str) -> GasCaution | None:
+    """The caution of a gas; None for one that harms nobody, such as nitrogen, or that the table does not hold."""
+    row = _data()["cautions"].get(formula)
+    return None if row is None else GasCaution(formula, row["kind"], row["name"], row["say"])
+
+
 @cache
 def _table() -> tuple[Mapping[str, Gas], Mapping[str, Henry]]:
-    text = files("claykettle.core.chemistry").joinpath("data/gases.toml").read_text(encoding="utf-8")
-    data = tomllib.loads(text)
+    data = _data()
     gases = {
         formula: Gas(formula, row["name"], tuple(float(a) for a in row["virial"]))
         for formula, row in data["gases"].items()

@@ -73,10 +73,16 @@ def _always(_: object) -> bool:
 
 @dataclass(frozen=True)
 class Evidence:
-    """What is known of a trial beside its readings: answers of its procedure's schools, and tags of what was seen."""
+    """What is known of a trial beside its readings: answers of its procedure's schools, and tags of what was seen.
+
+    `passed` are steps that were passed over and `early` readings that were taken before their time, both by name with
+    what is said of it.
+    """
 
     schools: Mapping[str, str] = field(default_factory=dict)
     tags: tuple[str, ...] = ()
+    passed: Mapping[str, str] = field(default_factory=dict)
+    early: Mapping[str, str] = field(default_factory=dict)
 
 
 NO_EVIDENCE = Evidence()
@@ -88,7 +94,8 @@ class Cause:
 
     `when` tells from the options whether it can happen at all, `schools` under which answers of the procedure;
     `bounded` tells the most that the options allow, such as what a liquid can hold; `seen` are tags of observations
-    that speak for it; `least` is the smallest dose (SI) that there is, such as a whole lid.
+    that speak for it, as do steps `passed` over and readings taken too `early`; `least` is the smallest dose (SI) that
+    there is, such as a whole lid.
     """
 
     code: str
@@ -103,6 +110,8 @@ class Cause:
     bounded: Callable[[Any], float | None] | None = None
     seen: tuple[str, ...] = ()
     least: float = 0.0
+    passed: tuple[str, ...] = ()
+    early: tuple[str, ...] = ()
 
     def happens(self, options: object, evidence: Evidence) -> bool:
         """Whether it can happen at all under these options and, where they are told, these schools."""
@@ -110,8 +119,11 @@ class Cause:
         return self.when(options) and all(asked.get(name, rows[0]) in rows for name, rows in self.schools.items())
 
     def noted(self, evidence: Evidence) -> tuple[str, ...]:
-        """What was seen at the bench that speaks for it, each once, in order."""
-        return tuple(dict.fromkeys(tag for tag in evidence.tags if tag in self.seen))
+        """What the record holds that speaks for it, each once, in order."""
+        said = [tag for tag in evidence.tags if tag in self.seen]
+        said += [text for step, text in evidence.passed.items() if step in self.passed]
+        said += [text for reading, text in evidence.early.items() if reading in self.early]
+        return tuple(dict.fromkeys(said))
 
     def most(self, options: object) -> float:
         """The largest believable dose (SI): what the file says, or less where matter itself sets a bound."""
@@ -137,6 +149,8 @@ class _Row(BaseModel):
     schools: dict[str, tuple[str, ...]] = {}
     bounded: str | None = None
     seen: tuple[str, ...] = ()
+    passed: tuple[str, ...] = ()
+    early: tuple[str, ...] = ()
     least: str | None = None
 
     def kind(self, words: Words) -> Kind:
@@ -185,6 +199,8 @@ def _rows(package: str, file: str, names: Mapping[str, str]) -> Iterator[_Row]:
 def _put(value: object, names: Mapping[str, str]) -> object:
     if isinstance(value, dict):
         return {key: _put(one, names) for key, one in value.items()}
+    if isinstance(value, list):
+        return [_put(one, names) for one in value]
     return value.format_map(names) if isinstance(value, str) else value
 
 
@@ -203,6 +219,8 @@ def _cause(row: _Row, words: Words) -> Cause:
         words[row.bounded] if row.bounded else None,
         row.seen,
         _dose(row.least)[0],
+        row.passed,
+        row.early,
     )
 
 

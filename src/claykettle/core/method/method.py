@@ -51,6 +51,10 @@ def _nothing_expected(_: Trial) -> Expectations:
     return {}
 
 
+def _no_facts(_: object) -> Mapping[str, str]:
+    return {}
+
+
 def _no_word(_: object) -> str:
     return ""
 
@@ -234,6 +238,8 @@ class MethodOf(Generic[Chosen, Matter]):
     aftercare: Aftercare = Aftercare()
     usual_first: bool = False
     """Whether most first practicals are of this method."""
+    facts: Callable[[Chosen], Mapping[str, str]] = _no_facts
+    """What the options are in the words of the method's procedure, such as the gas, so that its steps can follow."""
     lidded: Callable[[Mapping[str, str]], bool] = _never
     """Whether, under the schools chosen, a lid may stand on the pan in one weighing and not in another."""
 

@@ -48,14 +48,26 @@ def method_named(name: str) -> Method:
     return _method_of(name)
 
 
+@cache
 def shipped_pieces() -> dict[str, Piece]:
     """The pieces that procedures share, by name."""
     rows = sorted(path for folder in methods.__path__ for path in Path(folder, "parts").glob("*.yaml"))
     return {path.stem: Piece.model_validate(yaml.safe_load(path.read_text(encoding="utf-8"))) for path in rows}
 
 
+@cache
+def _procedure_of(folder: str) -> Procedure:
+    """The procedure that a folder holds."""
+    text = folders()[folder].joinpath("procedure.yaml").read_text(encoding="utf-8")
+    return parse_procedure(text, shipped_pieces())
+
+
+def procedure_named(method: str, name: str | None) -> Procedure | None:
+    """The shipped procedure of a method, None where it is another than the one of this name."""
+    found = _procedure_of(method)
+    return found if name in (None, found.name) else None
+
+
 def shipped_procedures() -> tuple[Procedure, ...]:
     """The procedures that ship, each in its method's folder."""
-    pieces = shipped_pieces()
-    rows = (folder / "procedure.yaml" for folder in folders().values())
-    return tuple(parse_procedure(path.read_text(encoding="utf-8"), pieces) for path in rows)
+    return tuple(map(_procedure_of, folders()))

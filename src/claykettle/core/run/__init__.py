@@ -1,5 +1,6 @@
 """A run: what was recorded, the course it takes, and what it evaluates to."""
 
+from claykettle.core.run.by_steps import evidence_of, steps_missed
 from claykettle.core.run.evaluation import Evaluation, Result, Summary, TrialEvaluation, evaluate_run, figures_of
 from claykettle.core.run.procedure import (
     KitLine,
@@ -8,6 +9,7 @@ from claykettle.core.run.procedure import (
     Procedure,
     Progress,
     kit_of,
+    minutes_of,
     parse_procedure,
     procedure_body,
     school_titles,
@@ -19,6 +21,8 @@ from claykettle.core.run.run import (
     Entry,
     ProcedureUse,
     Run,
+    StepKind,
+    StepMark,
     TrialRecord,
     course_faults,
     depends_on_options,
@@ -44,6 +48,8 @@ __all__ = [
     "Progress",
     "Result",
     "Run",
+    "StepKind",
+    "StepMark",
     "Summary",
     "Tread",
     "TrialEvaluation",
@@ -51,9 +57,11 @@ __all__ = [
     "course_faults",
     "depends_on_options",
     "evaluate_run",
+    "evidence_of",
     "figures_of",
     "kit_of",
     "losses",
+    "minutes_of",
     "parse_procedure",
     "procedure_body",
     "reading_definition",
@@ -63,6 +71,7 @@ __all__ = [
     "shape_of",
     "slots_of",
     "stair",
+    "steps_missed",
     "steps_of",
     "tread_label",
     "usable_readings",

@@ -27,6 +27,7 @@ from claykettle.core.quantity import (
     spread_variable,
     with_uncertainty,
 )
+from claykettle.core.run.by_steps import judge_steps
 from claykettle.core.run.run import Entry, Run, TrialRecord, reading_definition, shape_of
 from claykettle.core.sheet import SETTLING, SPREAD, LineDef, ReadingDef, WorkingLine, Worksheet
 from claykettle.core.verdict import Candidate, Verdict
@@ -254,7 +255,8 @@ def _trial(run: Run, record: TrialRecord, common: dict[str, dict[str, Number]], 
     results = tuple(_results(run, trial))
     verdicts = (
         *judgement.verdicts,
-        *run.method.judging.seen(trial, _tags(run, record.label)),
+        *run.method.judging.seen(trial, run.tags(record.label)),
+        *judge_steps(run, record, trial),
         *judge_window(trial, run.planned),
         *judge_next_heating(trial, run.method.key_on(trial.sheet)),
         *_too_coarse(run, trial),
@@ -274,11 +276,6 @@ def _trial(run: Run, record: TrialRecord, common: dict[str, dict[str, Number]], 
         _groups(run, trial),
         judgement.said,
     )
-
-
-def _tags(run: Run, label: str) -> list[str]:
-    """What was seen in a trial, or of the run as a whole, in order."""
-    return [row.tag for row in run.observations if row.trial in (None, "", label)]
 
 
 def _groups(run: Run, trial: Trial) -> dict[str, dict[str, Result]]:

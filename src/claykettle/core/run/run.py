@@ -6,12 +6,15 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from decimal import Decimal
 from functools import lru_cache
+from typing import Literal
 
 from claykettle.core.errors import Fault, Refusal
-from claykettle.core.method import Evidence, Method, Observation, Options, Window
+from claykettle.core.method import Method, Observation, Options, Window
 from claykettle.core.quantity import Reading
+from claykettle.core.run.procedure import Procedure
 from claykettle.core.sheet import ReadingDef, Shape
 
+StepKind = Literal["done", "skipped", "started", "extended"]
 INSTRUMENTS: Mapping[str, str] = {
     "balance": "mass",
     "coarse_balance": "mass",
@@ -28,7 +31,10 @@ INSTRUMENTS: Mapping[str, str] = {
 
 @dataclass(frozen=True)
 class Entry:
-    """A reading with its history, as a run file keeps it; `half_width` (SI) where another instrument took it."""
+    """A reading with its history, as a run file keeps it; `half_width` (SI) where another instrument took it.
+
+    `moment` is `at` in seconds since 1970, so that two of them can be held against each other.
+    """
 
     reading: Reading
     at: str | None = None
@@ -37,6 +43,26 @@ class Entry:
     corrects: str | None = None
     reason: str | None = None
     half_width: Decimal | None = None
+    moment: float | None = None
+
+
+@dataclass(frozen=True)
+class StepMark:
+    """Something done about a step of the procedure: begun (its timer runs), given more time, done or skipped.
+
+    `round` counts the repeats of a step, `n` how often it was done (such as rinses); `moment` is `at` in seconds since
+    1970.
+    """
+
+    trial: str
+    step: str
+    kind: StepKind
+    round: int = 1
+    at: str | None = None
+    by: str | None = None
+    n: int | None = None
+    reason: str | None = None
+    moment: float | None = None
 
 
 @dataclass(frozen=True)
@@ -70,11 +96,13 @@ class Run:
     title: str = ""
     note: str = ""
     procedure: ProcedureUse | None = None
+    steps: tuple[StepMark, ...] = ()
+    course: Procedure | None = None
+    """The procedure itself, in the version that the run followed; None where it is not known here."""
 
-    def evidence(self, label: str) -> Evidence:
-        """What is known of a trial beside its readings."""
-        tags = tuple(row.tag for row in self.observations if row.trial in (None, "", label))
-        return Evidence(self.procedure.schools if self.procedure is not None else {}, tags)
+    def tags(self, label: str) -> tuple[str, ...]:
+        """What was seen in a trial, or of the run as a whole, in order."""
+        return tuple(row.tag for row in self.observations if row.trial in (None, "", label))
 
 
 def shape_of(method: Method, options: Options, names: frozenset[str], path: str = "") -> Shape:

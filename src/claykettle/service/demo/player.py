@@ -27,6 +27,7 @@ from claykettle.service.runs.starting import StartRun, start_run
 from claykettle.service.runs.steps import MarkStep, mark_step
 from claykettle.service.shelf.register import KeepInstrument, keep_instrument
 from claykettle.service.shelf.room import ReadRoom, read_room
+from claykettle.service.views.steps import timer_end
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun
 from claykettle.store.tables import Bench, Day, Instrument, Section
@@ -115,8 +116,18 @@ class _Hands:
     def _weigh(self, weigh: str, text: str, after: float = 2, confirmed: bool = False) -> None:
         n = 1 + sum(slot == weigh for slot, _ in self.last)
         uuid = self.last[weigh, n] = self._uuid()
+        after = max(after, self._minutes_to_cool(weigh))
         typed = RecordReading(uuid, weigh, n, text, trial=self.trial, by=self.by, confirmed=confirmed)
         self._do(record_reading, typed, after)
+
+    def _minutes_to_cool(self, slot: str) -> float:
+        """Until the timer of a weighing that wants something cold has run out."""
+        run = self.visit.run(self.uuid)
+        step = run.step_now(self.trial)
+        if step is None or step.step.reads != slot or not step.step.cools:
+            return 0.0
+        end = timer_end(run.events(self.trial), step.key)
+        return 0.0 if end is None else (end - self.visit.now).total_seconds() / 60 + 0.1
 
     def _correct(self, correct: str, n: int, text: str, reason: str) -> None:
         old = self.last[correct, n]

@@ -161,7 +161,7 @@ def plan(visit: Visit, wish: Plan) -> PlanView:
     found = size(sizable, shape, taken, instruments, wish.sample, "sample")
     return PlanView(
         sizing=found,
-        kit=kit_of(course, wish.schools, wish.trials),
+        kit=kit_of(course, wish.schools, wish.trials, sizable.facts(parsed)),
         totals=list(totals(found, taken, wish.benches * wish.trials * (1 + extra))),
         caution=course.caution,
         hazards=[f"{row.name}: {', '.join(row.harms)}" for row in _harmful(visit, parsed)],
@@ -229,7 +229,7 @@ def _spare(faults: list[Fault], text: str) -> float | None:
 
 
 def _shape(method: Method, options: Options, course: Procedure, schools: Mapping[str, str]) -> Shape:
-    slots = slots_of(course, schools, usable_readings(method, options))
+    slots = slots_of(course, schools, usable_readings(method, options), method.facts(options))
     faults = course_faults(method, options, slots)
     if faults:
         raise Refusal(*faults)

@@ -9,13 +9,13 @@ from uuid import uuid4
 from sqlalchemy import select
 
 from claykettle.core.method import Observation
-from claykettle.core.run import Entry, Procedure, Run
+from claykettle.core.run import Entry, Procedure, Run, StepMark, minutes_of
 from claykettle.formats.run_file import half_width_text, run_document
 from claykettle.service.shelf.day import the_day
 from claykettle.service.shelf.procedures import procedure_for
 from claykettle.service.visit import Visit
-from claykettle.store.records import StoredRun
-from claykettle.store.tables import Bench, ObservationRow, ProcedureRow, ReadingRow, RunRow, TrialRow
+from claykettle.store.records import StoredRun, stored_kind
+from claykettle.store.tables import Bench, ObservationRow, ProcedureRow, ReadingRow, RunRow, StepEventRow, TrialRow
 
 
 def import_run(visit: Visit, run: Run) -> StoredRun:
@@ -26,6 +26,8 @@ def import_run(visit: Visit, run: Run) -> StoredRun:
     records += [(index, trial.label, trial.entries) for index, trial in enumerate(run.trials, start=1)]
     kept.trials += [_trial(position, label, entries, visit.now) for position, label, entries in records]
     kept.observations += [_observation(seen, visit.now) for seen in run.observations]
+    course = Procedure.model_validate(_procedure_for(visit, run).body)
+    kept.step_events += [_step_event(mark, course, visit.now) for mark in run.steps]
     visit.session.flush()
     return visit.run(kept.uuid)
 
@@ -130,6 +132,23 @@ def _observation(seen: Observation, now: datetime) -> ObservationRow:
         by=seen.by or "",
         tag=seen.tag[:60],
         text=seen.text,
+    )
+
+
+def _step_event(mark: StepMark, course: Procedure, now: datetime) -> StepEventRow:
+    step, key = course.step(mark.step, mark.round)
+    timer = step.timer if step is not None else None
+    minutes = {"started": minutes_of(step, mark.round) if step else None, "extended": timer.more if timer else None}
+    return StepEventRow(
+        uuid=str(uuid4()),
+        trial=mark.trial,
+        step=key,
+        kind=stored_kind(mark.kind),
+        seconds=round(60 * (minutes.get(mark.kind) or 0.0)),
+        at=_moment(mark.at, now),
+        by=mark.by or "",
+        count=mark.n or 0,
+        reason=mark.reason or "",
     )
 
 

@@ -128,7 +128,7 @@ class _Form:
             self.faults += refusal.faults
             return {}
         if not self.faults and options is not None:
-            slots = slots_of(course, chosen, usable_readings(self.method, options))
+            slots = slots_of(course, chosen, usable_readings(self.method, options), self.method.facts(options))
             self.faults += course_faults(self.method, options, slots)
         return chosen
 

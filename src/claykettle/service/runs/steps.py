@@ -12,18 +12,20 @@ from claykettle.store.records import StoredRun, StoredStepEvent
 
 @dataclass(frozen=True)
 class MarkStep:
-    """A step of a trial (by its label) `started`, `extended` or `finished`."""
+    """A step of a trial (by its label) `started`, `extended`, `finished` or `skipped`, the last with its reason."""
 
     uuid: str
     step: str
     kind: str
     trial: str = "1"
+    by: str = ""
+    reason: str = ""
 
 
 def mark_step(visit: Visit, run: StoredRun, mark: MarkStep) -> StoredRun:
     """Start a step's timer in a trial, give it more time, or finish the step; the same UUID twice does it once.
 
-    Raises Refusal for a step that the trial does not have, or a kind other than started, extended, finished.
+    Raises Refusal for a step that the trial does not have, or a kind other than these.
     """
     if any(row.uuid == mark.uuid for row in run.step_events):
         return run
@@ -33,7 +35,8 @@ def mark_step(visit: Visit, run: StoredRun, mark: MarkStep) -> StoredRun:
         raise refuse(
             "unknown-step", "This step is not part of the run any more; the page shows the current ones.", "step"
         )
-    event = StoredStepEvent(mark.uuid, trial, mark.step, mark.kind, _seconds(planned, mark.kind), visit.now)
+    seconds = _seconds(planned, mark.kind)
+    event = StoredStepEvent(mark.uuid, trial, mark.step, mark.kind, seconds, visit.now, by=mark.by, reason=mark.reason)
     after = run.with_step_event(event).touched(visit.now)
     return visit.keep(run, after.with_due_timer(trial, visit.now))
 
@@ -42,10 +45,10 @@ def _seconds(planned: PlannedStep, kind: str) -> int:
     """What a mark adds to the step's timer."""
     timer = planned.step.timer
     match kind:
-        case "finished":
+        case "finished" | "skipped":
             return 0
         case "started":
             return round(60 * (planned.minutes or 0.0))
         case "extended":
             return round(60 * ((timer.more or timer.minutes) if timer is not None else planned.minutes or 0.0))
-    raise refuse("unknown-kind", "A step is started, extended or finished.", "kind")
+    raise refuse("unknown-kind", "A step is started, extended, finished or skipped.", "kind")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from claykettle.core.judgement.suspects import result_at, suspicion
+from claykettle.core.run import evidence_of
 from claykettle.service.views.answer import ReplayView, SuspicionView
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun
@@ -13,7 +14,7 @@ def suspects(visit: Visit, uuid: str, trial: str | None, expect: str) -> Suspici
     run = visit.run(uuid)
     label = _label(run, trial)
     at = run.evaluation.trial(label).trial
-    return SuspicionView(found=suspicion(at, run.method, expect, run.core.evidence(label)))
+    return SuspicionView(found=suspicion(at, run.method, expect, evidence_of(run.core, label)))
 
 
 def replayed(visit: Visit, uuid: str, trial: str | None, expect: str, code: str, dose: float) -> ReplayView:

@@ -319,7 +319,7 @@ def _wanted(run: StoredRun, rows: Mapping[str, RoomRow]) -> Iterator[tuple[str, 
         return
     method, options = run.method, run.options
     taken = {row.slot for trial in run.trials for row in trial.current}
-    asked = set(slots_of(run.course, run.schools))
+    asked = set(slots_of(run.course, run.schools, facts=method.facts(options)))
     for reading in method.page.readings:
         slot = reading.room(options) if reading.room is not None else None
         if slot is not None and slot in rows and reading.name in asked and reading.name not in taken:

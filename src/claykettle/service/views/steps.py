@@ -32,7 +32,8 @@ class CountView(View):
 class StepView(View):
     """One step of the procedure as laid out for the run; what to do and its caution come with the step to do now.
 
-    `card` names a drawing of its technique, `waits_in` the place in which it waits; both empty where there is none.
+    `card` names a drawing of its technique, `waits_in` the place in which it waits, `bears` says what comes of passing
+    it over; all empty where there is none.
     """
 
     key: str
@@ -43,7 +44,7 @@ class StepView(View):
     caution: str
     done_label: str
     observe: list[str]
-    state: Literal["done", "now", "ahead", "missed"]
+    state: Literal["done", "now", "ahead", "missed", "passed"]
     slot: str | None
     position: int | None
     value: str | None
@@ -51,6 +52,7 @@ class StepView(View):
     counts: CountView | None
     card: str
     waits_in: str
+    bears: str
 
 
 def step_views(shown: Shown) -> list[StepView]:
@@ -70,7 +72,7 @@ def _step(row: PlannedStep, timer: TimerView | None, value: str | None) -> StepV
         short=row.text(step.short or step.title),
         say=row.text(step.say) if is_now else "",
         why=row.text(step.why) if is_now else "",
-        caution=step.caution if is_now else "",
+        caution=row.text(step.caution) if is_now else "",
         done_label=step.done,
         observe=step.observe,
         state=row.state,
@@ -81,6 +83,7 @@ def _step(row: PlannedStep, timer: TimerView | None, value: str | None) -> StepV
         counts=CountView(tag=step.counts.tag, times=step.counts.times, counted=row.counted) if step.counts else None,
         card=step.card if is_now else "",
         waits_in=step.waits_in,
+        bears=step.bears,
     )
 
 
@@ -101,7 +104,7 @@ def timer_end(events: Sequence[StoredStepEvent], key: str) -> datetime | None:
     """When the step's timer runs out: more time counts from the end, or from the moment it was asked for."""
     end: datetime | None = None
     for event in events:
-        if event.step != key or event.kind == "finished":
+        if event.step != key or event.kind in ("finished", "skipped"):
             continue
         begin = event.at if end is None or event.kind == "started" else max(end, event.at)
         end = begin + timedelta(seconds=event.seconds)

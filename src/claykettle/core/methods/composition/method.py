@@ -49,6 +49,7 @@ METHOD = MethodOf[CompositionOptions, CompositionTruth](
     page=page,
     options=CompositionOptions,
     results=RESULTS,
+    facts=lambda options: {"collects": "metal"},
     judging=Judging(
         key=lambda options: "water_ratio",
         headline=lambda options: Headline(

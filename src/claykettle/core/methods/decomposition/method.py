@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 
 from claykettle.core.method import Aftercare, Bench, Foresight, Judging, MethodOf, Remain, Trial, read_causes, solid
 from claykettle.core.methods.decomposition.bench import (
@@ -20,6 +20,7 @@ from claykettle.core.methods.decomposition.options import DecompositionOptions
 from claykettle.core.methods.decomposition.page import RESULTS, crucible, page
 from claykettle.core.methods.decomposition.sample import sample, shapes
 from claykettle.core.methods.parts.crucible import USUAL, lidded
+from claykettle.core.methods.parts.gas_facts import gas_facts
 
 
 def remains(trial: Trial, found: str | None) -> Iterator[Remain]:
@@ -34,12 +35,18 @@ def remains(trial: Trial, found: str | None) -> Iterator[Remain]:
             yield solid(row.formula, kg)
 
 
+def facts(options: DecompositionOptions) -> Mapping[str, str]:
+    """What goes off."""
+    return gas_facts(options.gases)
+
+
 METHOD = MethodOf[DecompositionOptions, DecompositionTruth](
     name="decomposition",
     title="Thermal decomposition",
     page=page,
     options=DecompositionOptions,
     results=RESULTS,
+    facts=facts,
     judging=Judging(
         key=lambda options: "residue_percent",
         headline=headline,

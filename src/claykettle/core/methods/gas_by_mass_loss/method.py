@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 
 from claykettle.core.method import Aftercare, Bench, Foresight, Judging, MethodOf, Remain, Trial, read_causes
 from claykettle.core.methods.gas_by_mass_loss.bench import (
@@ -31,6 +31,7 @@ from claykettle.core.methods.gas_by_mass_loss.options import MassLossOptions
 from claykettle.core.methods.gas_by_mass_loss.page import RESULTS, page
 from claykettle.core.methods.gas_by_mass_loss.sample import sample, shapes
 from claykettle.core.methods.parts.acid import remains_of
+from claykettle.core.methods.parts.gas_facts import gas_facts
 
 
 def remains(trial: Trial, found: str | None) -> Iterator[Remain]:
@@ -42,12 +43,18 @@ def remains(trial: Trial, found: str | None) -> Iterator[Remain]:
     yield from remains_of(equation, options.active, options.acid, mol)
 
 
+def facts(options: MassLossOptions) -> Mapping[str, str]:
+    """The gas that leaves."""
+    return gas_facts([options.gas.text])
+
+
 METHOD = MethodOf[MassLossOptions, MassLossTruth](
     name="gas_by_mass_loss",
     title="Gas by loss of mass",
     page=page,
     options=MassLossOptions,
     results=RESULTS,
+    facts=facts,
     judging=Judging(
         key=lambda options: "percent_purity",
         headline=headline,

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from claykettle.core.method import Bench, Foresight, Judging, MethodOf, read_causes
 from claykettle.core.methods.gas_density.bench import (
     GasDensityTruth,
@@ -19,6 +21,18 @@ from claykettle.core.methods.gas_density.judge import headline, judge, physical
 from claykettle.core.methods.gas_density.options import GasDensityOptions
 from claykettle.core.methods.gas_density.page import RESULTS, page
 from claykettle.core.methods.gas_density.sample import sample, shapes
+from claykettle.core.methods.parts.gas_facts import gas_facts
+
+AIR = 0.028965
+"""kg/mol, of dry air (CIPM-2007)."""
+
+
+def facts(options: GasDensityOptions) -> Mapping[str, str]:
+    """Whether the gas fills from below or from above, and what it does; heavier than air where it is the question."""
+    if options.gas is None:
+        return {"gas_kind": "harmless", "weight": "heavier"}
+    return {**gas_facts([options.gas.text]), "weight": "lighter" if options.gas.molar_mass < AIR else "heavier"}
+
 
 METHOD = MethodOf[GasDensityOptions, GasDensityTruth](
     name="gas_density",
@@ -26,6 +40,7 @@ METHOD = MethodOf[GasDensityOptions, GasDensityTruth](
     page=page,
     options=GasDensityOptions,
     results=RESULTS,
+    facts=facts,
     judging=Judging(
         key=lambda options: "molar_mass",
         headline=headline,

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 
 from claykettle.core.method import Aftercare, Bench, Foresight, Judging, MethodOf, Remain, Trial, read_causes
 from claykettle.core.methods.gas_over_water.bench import (
@@ -23,6 +23,7 @@ from claykettle.core.methods.gas_over_water.page import RESULTS, page
 from claykettle.core.methods.gas_over_water.sample import sample, shapes
 from claykettle.core.methods.parts import tube
 from claykettle.core.methods.parts.acid import remains_of
+from claykettle.core.methods.parts.gas_facts import gas_facts, has_acid
 from claykettle.core.methods.parts.tube import drawn, inverted
 from claykettle.core.pictures.pictures import Pictures
 
@@ -36,12 +37,23 @@ def remains(trial: Trial, found: str | None) -> Iterator[Remain]:
         yield from remains_of(options.equation, options.reagent, options.acid, trial.value("sample_amount"))
 
 
+TESTS = {"H2": "pop", "O2": "splint", "CO2": "limewater"}
+
+
+def facts(options: GasOverWaterOptions) -> Mapping[str, str]:
+    """The gas, how it is made and how it is tested."""
+    equation, gas = options.equation, options.gas.text
+    made = "acid" if equation is None or has_acid(equation) else "catalyst" if gas == "O2" else "other"
+    return {**gas_facts([gas]), "made_by": made, "test": TESTS.get(gas, "other")}
+
+
 METHOD = MethodOf[GasOverWaterOptions, GasOverWaterTruth](
     name="gas_over_water",
     title="Gas over water",
     page=page,
     options=GasOverWaterOptions,
     results=RESULTS,
+    facts=facts,
     judging=Judging(
         key=key,
         headline=headline,

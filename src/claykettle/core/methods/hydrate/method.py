@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 
 from claykettle.core.chemistry.formula import parse_formula
+from claykettle.core.chemistry.hydrates import given_off
 from claykettle.core.method import Aftercare, Bench, Foresight, Judging, MethodOf, Remain, Trial, read_causes, solid
 from claykettle.core.methods.hydrate.bench import (
     HydrateTruth,
@@ -35,12 +36,23 @@ def remains(trial: Trial, found: str | None) -> Iterator[Remain]:
         yield solid(salt, trial.value("residue_mass"))
 
 
+def facts(options: HydrateOptions) -> Mapping[str, str]:
+    """What comes off with the water."""
+    salt = options.accepted or options.salt
+    gas = given_off(salt) if salt is not None else ""
+    if not gas:
+        return {}
+    say = f"{gas[:1].upper()}{gas[1:]} comes off with the water: in the hood, and ask your safety officer first."
+    return {"gas_kind": "poisonous", "gas_say": say}
+
+
 METHOD = MethodOf[HydrateOptions, HydrateTruth](
     name="hydrate",
     title="Water of a hydrate",
     page=page,
     options=HydrateOptions,
     results=RESULTS,
+    facts=facts,
     judging=Judging(
         key=decisive,
         headline=headline,

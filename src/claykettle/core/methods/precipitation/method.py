@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 
 from claykettle.core.method import (
     Aftercare,
@@ -22,7 +22,7 @@ from claykettle.core.methods.parts.by_equation import consumes, reacting
 from claykettle.core.methods.precipitation.bench import WORDS, PrecipitationTruth, expect, foresee, larger, play, truth
 from claykettle.core.methods.precipitation.expected import expects
 from claykettle.core.methods.precipitation.judge import judge, physical, seen
-from claykettle.core.methods.precipitation.options import PrecipitationOptions
+from claykettle.core.methods.precipitation.options import PrecipitationOptions, Reagent
 from claykettle.core.methods.precipitation.page import RESULTS, page
 from claykettle.core.methods.precipitation.sample import sample, shapes
 from claykettle.core.pictures.pictures import Pictures
@@ -40,12 +40,27 @@ def remains(trial: Trial, found: str | None) -> Iterator[Remain]:
             yield Remain(formula, formula.text, form, mol)
 
 
+def facts(options: PrecipitationOptions) -> Mapping[str, str]:
+    """What each reagent is, whether a metal drives another one out, and whether a metal is collected."""
+    rows = {f"taken_{index}": _kind(options.reagent(index)) for index in range(1, len(options.taken) + 1)}
+    return {
+        **rows,
+        "displaces": "yes" if "metal" in rows.values() else "no",
+        "collects": "metal" if len(options.made.atoms) == 1 else "solid",
+    }
+
+
+def _kind(reagent: Reagent) -> str:
+    return "metal" if reagent.is_metal else "solid" if reagent.concentration is None else "solution"
+
+
 METHOD = MethodOf[PrecipitationOptions, PrecipitationTruth](
     name="precipitation",
     title="Precipitation and displacement",
     page=page,
     options=PrecipitationOptions,
     results=RESULTS,
+    facts=facts,
     judging=Judging(
         key=lambda options: "percent_yield",
         headline=lambda options: Headline("{} yield", "actual_yield", f"{{}} {options.made.text}"),

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 
 from claykettle.core.method import (
     Aftercare,
@@ -54,12 +54,19 @@ def remains(trial: Trial, found: str | None) -> Iterator[Remain]:
             yield Remain(reagent.formula, reagent.formula.text, form, amount)
 
 
+def facts(options: SynthesisOptions) -> Mapping[str, str]:
+    """Which reagents are measured by volume."""
+    indices = range(1, len(options.taken) + 1)
+    return {f"taken_{index}": "liquid" if options.reagent(index).is_measured else "solid" for index in indices}
+
+
 METHOD = MethodOf[SynthesisOptions, SynthesisTruth](
     name="synthesis",
     title="Synthesis",
     page=page,
     options=SynthesisOptions,
     results=RESULTS,
+    facts=facts,
     judging=Judging(
         key=lambda options: "pure_percent_yield",
         headline=lambda options: Headline("{} yield", "theoretical_yield", f"{{}} {options.made.text} can come"),
