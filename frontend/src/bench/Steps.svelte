@@ -66,7 +66,9 @@
 	const folded = $derived(run.steps.filter(isPast).length > MOST_DONE);
 	const shown = $derived(
 		folded
-			? run.steps.filter((step) => !isPast(step) || step.slot !== null || (step.state === 'passed' && step.bears))
+			? run.steps.filter(
+					(step) => !isPast(step) || step.slot !== null || (step.state === 'passed' && step.bears)
+				)
 			: run.steps
 	);
 	const unmarked = $derived(run.steps.filter((step) => step.state === 'passed').length);
