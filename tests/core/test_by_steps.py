@@ -7,6 +7,7 @@ import unittest
 from typing import Any
 
 from claykettle.core.errors import Refusal
+from claykettle.core.judgement.standing import Standing, standing
 from claykettle.core.judgement.suspects import suspicion
 from claykettle.core.run import evaluate_run, evidence_of
 from claykettle.formats.evaluation_json import evaluation_document
@@ -175,6 +176,50 @@ class Filtered(unittest.TestCase):
             order.append([row.code for row in suspicion(trial, run.method, None, evidence_of(run, "1")).suspects])
         self.assertEqual(order[1][0], "unwashed")
         self.assertNotEqual(order[0], order[1])
+
+
+FERRITE = {
+    "format": "clay-kettle/run", "version": 1, "method": "synthesis",
+    "options": {
+        "equation": "CoCl2(aq) + 2 FeCl3(aq) + 8 NaOH(aq) -> CoFe2O4(s) + 8 NaCl(aq) + 4 H2O(l)",
+        "reagents": [
+            {"formula": "CoCl2", "concentration": "0.50 mol/L"}, {"formula": "FeCl3", "concentration": "1.00 mol/L"},
+            {"formula": "NaOH", "concentration": "3.0 mol/L"},
+        ],
+    },
+    "trials": [{"label": "1", "readings": {"reagent_1": "9.0 mL", "reagent_2": "10.0 mL", "reagent_3": "50.0 mL"}}],
+}  # fmt: skip
+
+
+class ByEye(unittest.TestCase):
+    """A co-precipitation ends with pass or fail; nothing is missing then."""
+
+    def told(self, *tags: str) -> tuple[set[str], Standing]:
+        seen = [{"tag": tag, "trial": "1"} for tag in tags]
+        trial = evaluate_run(read_run(json.dumps(FERRITE | {"observations": seen}).encode())).trials[0]
+        return {row.code for row in trial.verdicts}, standing(trial.verdicts, False, ())
+
+    def test_without_a_word_it_waits_for_its_weighing(self) -> None:
+        codes, stands = self.told()
+        self.assertIn("missing-reading", codes)
+        self.assertEqual(stands.word, "provisional")
+
+    def test_pass_ends_it(self) -> None:
+        codes, stands = self.told("black", "pass")
+        self.assertLessEqual({"passed"}, codes)
+        self.assertNotIn("missing-reading", codes)
+        self.assertEqual((stands.level, stands.word), ("good", "passed"))
+
+    def test_fail_is_not_green(self) -> None:
+        codes, stands = self.told("fail")
+        self.assertIn("failed", codes)
+        self.assertEqual((stands.level, stands.word), ("watch", "failed"))
+
+    def test_the_last_word_counts_and_the_other_is_named(self) -> None:
+        self.assertEqual(self.told("pass", "fail")[1].word, "failed")
+        codes, stands = self.told("fail", "pass")
+        self.assertEqual((stands.word, codes & {"passed", "failed"}), ("passed", {"passed"}))
+        self.assertIn("Before that fail was noted", stands.why)
 
 
 class TheFile(unittest.TestCase):

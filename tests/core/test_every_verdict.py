@@ -179,6 +179,11 @@ def timed(*clocks: str) -> Codes:
     return run({**ZINC, "vessel_residue": series}, steps=marks)
 
 
+def eyed(tag: str) -> Codes:
+    """What a run of particles says with pass or fail noted."""
+    return run(observations=[{"tag": tag, "trial": "1"}])
+
+
 def filtered(kind: str) -> Codes:
     """Blanc fixe, its rinse done or skipped."""
     options = {
@@ -309,6 +314,8 @@ CASES: dict[str, tuple[Codes, Codes]] = {
     "shares-off": (shares("Sn 70.0 %, S 21.2 %"), shares("Sn 78.8 %, S 21.2 %")),
     "weighed-warm": (timed("18:45:00", "19:06:00"), timed("18:52:00", "19:06:00")),
     "no-heating-between": (timed("18:52:00", "18:53:00"), timed("18:52:00", "19:06:00")),
+    "passed": (eyed("pass"), eyed("fail")),
+    "failed": (eyed("fail"), eyed("pass")),
     "step-missed": (filtered("skipped"), filtered("done")),
 }
 

@@ -23,7 +23,7 @@ ENDS = {
     "composition": ("set_aside", "collected"),
     "recrystallization": ("set_aside", "crystals"),
     "crystal_growth": ("set_aside", "volume_1"),
-    "synthesis": ("set_aside", "crude"),
+    "synthesis": ("set_aside", "reagent_1"),
 }
 NOTHING = Progress({}, (), ())
 NEEDS_LENGTH = "This course needs the mass per length: fill it in."

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection, Iterator
 from dataclasses import dataclass
 
+from claykettle.core.judgement.passing import FAILED, PASSED, ended_by_eye
 from claykettle.core.verdict import Level, Verdict
 
 BESIDE = {
@@ -15,6 +16,7 @@ BESIDE = {
 OPEN = {"missing-reading", "provisional", "still-losing", "still-gaining"}
 """Watches that go by themselves as the run goes on."""
 WORDS = {
+    FAILED: "failed",
     "mixture": "a mixture",
     "unfinished": "unfinished",
     "off-accepted": "off",
@@ -50,7 +52,7 @@ def _found(verdicts: Collection[Verdict], has_result: bool, doubts: Collection[s
     for row in watches:
         if row.code in OPEN:
             yield Standing("watch", "provisional", row.text)
-    if not has_result:
+    if not has_result and not ended_by_eye({row.code for row in verdicts}):
         yield Standing("watch", "not yet", "")
     for code, word in WORDS.items():
         for row in watches:
@@ -60,7 +62,7 @@ def _found(verdicts: Collection[Verdict], has_result: bool, doubts: Collection[s
         yield Standing("watch", "look", row.text)
     for doubt in doubts:
         yield Standing("watch", "confirmed doubt", doubt)
-    for code, word in (("within-class", "within the class"), ("agrees", "agrees")):
+    for code, word in (("within-class", "within the class"), ("agrees", "agrees"), (PASSED, "passed")):
         for row in verdicts:
             if row.code == code:
                 yield Standing("good", word, row.text)

@@ -12,6 +12,7 @@ from claykettle.core.judgement.agreement import judge_agreement
 from claykettle.core.judgement.constancy import settling_half_width
 from claykettle.core.judgement.expected import expectations
 from claykettle.core.judgement.next_heating import judge_next_heating
+from claykettle.core.judgement.passing import judge_passing
 from claykettle.core.judgement.replicates import Comparison, compare, judge_alike, judge_replicates, sample_deviation
 from claykettle.core.judgement.window import judge_window
 from claykettle.core.method import Expectation, Formulated, Share, Statement, Trial
@@ -253,14 +254,16 @@ def _trial(run: Run, record: TrialRecord, common: dict[str, dict[str, Number]], 
     trial = _valued(run, record, common, variables, index)
     judgement = run.method.judging.judge(trial)
     results = tuple(_results(run, trial))
+    passing = tuple(judge_passing(run.tags(record.label), run.method.key_on(trial.sheet)))
     verdicts = (
         *judgement.verdicts,
         *run.method.judging.seen(trial, run.tags(record.label)),
         *judge_steps(run, record, trial),
+        *passing,
         *judge_window(trial, run.planned),
         *judge_next_heating(trial, run.method.key_on(trial.sheet)),
         *_too_coarse(run, trial),
-        *_missing(trial, run.method.results),
+        *(_missing(trial, run.method.results) if not passing else ()),
         *_assumed(variables),
     )
     verdicts += tuple(_without_figure(trial, verdicts, run.method.results))

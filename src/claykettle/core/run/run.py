@@ -147,7 +147,7 @@ def course_faults(method: Method, options: Options, slots: Sequence[str]) -> lis
     for name, row in needed.items():
         if not row.instrument:
             faults.append(Fault("course", f"options.{name}", f"This course needs the {row.label}: fill it in."))
-        elif name not in names:
+        elif name not in names and not row.by_eye:
             text = f"This course never takes '{row.label}', which these options need: change one or the other."
             faults.append(Fault("course", "", text))
     for name in slots:

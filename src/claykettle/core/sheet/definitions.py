@@ -59,7 +59,7 @@ class ReadingDef:
     `naming` gives the label where it depends on the options, such as a reagent's formula. `stand` tells what the pan
     carries where a method weighs more than one thing: readings of one stand belong on one stair. `planned` gives what
     the options plan for it, as typed, empty where they do not; `minus` what a minus sign says of a reading that may lie
-    below zero.
+    below zero. A reading is left out `by_eye` in a course that ends with pass or fail.
     """
 
     name: str
@@ -87,6 +87,7 @@ class ReadingDef:
     stand: str = ""
     planned: Callable[[Options], str] | None = None
     minus: str = ""
+    by_eye: bool = False
 
     def labelled(self, options: Options) -> str:
         """The label under these options."""

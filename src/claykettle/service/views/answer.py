@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 from claykettle.core.judgement.advice import Advice, advise
 from claykettle.core.judgement.limits import label_of, limiting_sentence
+from claykettle.core.judgement.passing import ended_by_eye
 from claykettle.core.judgement.standing import Standing, standing
 from claykettle.core.judgement.suspects import Suspicion
 from claykettle.core.method import Share, Statement
@@ -189,19 +190,20 @@ def answer_view(evaluation: Evaluation, trial: TrialEvaluation, doubts: Sequence
     matches = sum(row.status == "match" for row in possible)
     if formula is not None and not trial.candidates:
         matches = int(formula.text is not None)  # told, not chosen
+    by_eye = ended_by_eye(codes)
     why = ""
     if any(verdict.level == "stop" for verdict in trial.verdicts):
         why = "Provisional: something cannot be right"
     elif "missing-reading" in codes:
         why = "Provisional: a reading is missing"
-    elif any(row.settles and name not in constant for name, row in trial.trial.sheet.readings.items()):
+    elif not by_eye and any(row.settles and name not in constant for name, row in trial.trial.sheet.readings.items()):
         why = "Provisional: the mass has not settled"
     shares = trial.shares(evaluation.key) if key else ()
     remarks = [limiting_sentence(shares, trial.trial.sheet)]
     return AnswerView(
         label=key.label if key else "",
         text=key.text if key else None,
-        headline=head.template.format(key.text) if key else None,
+        headline=head.template.format(key.text) if key else by_eye or None,
         second=head.second_template.format(second.text) if second else None,
         statements=list(trial.statements),
         formula=FormulaView(text=formula.text, nearest=nearest, matches=matches) if formula else None,

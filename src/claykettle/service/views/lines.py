@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
+from claykettle.core.judgement.passing import ended_by_eye
 from claykettle.core.judgement.standing import standing
 from claykettle.core.run import Evaluation, PlannedStep
 from claykettle.service.views.base import View
@@ -51,7 +52,7 @@ def _line(run: StoredRun, stored: StoredTrial, step: PlannedStep | None, evaluat
         doing=step.text(step.step.title) if step else "Finished",
         timer_ends_at=iso(ends_at) if ends_at else None,
         level=standing(trial.verdicts, key is not None, doubts).level if stored.readings else None,
-        headline=head.template.format(key.text) if key else None,
+        headline=head.template.format(key.text) if key else ended_by_eye({row.code for row in trial.verdicts}) or None,
         rest=rest_of(run, stored.label, step),
     )
 

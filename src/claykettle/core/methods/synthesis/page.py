@@ -190,7 +190,7 @@ declare_theory(page, "product")
 net: dict[str, Any] = {"net": True, "sole": True}
 
 
-page.reading("crude", "dry crude", "g", "balance", **net)
+page.reading("crude", "dry crude", "g", "balance", by_eye=True, **net)
 
 
 page.reading("pure", "dry pure", "g", "balance", optional=True, **net)
