@@ -120,14 +120,14 @@ class Tube(BrowserCase):
                 page.get_by_label(label, exact=True).fill(text)
             page.keyboard.press("Enter")
             expect(page.get_by_role("heading", level=1)).to_have_text("Zinc over water by keyboard")
+            type_reading(page, "dead volume", "2.40")
             type_reading(page, "sample", "0.098")
             # the level follows what is typed, before it is kept
             field = page.get_by_label("tube at the end")
             expect(field).to_be_focused()
             page.keyboard.type("12.70")
-            expect(page.get_by_role("img", name="Burette turned over, 37.30 mL of gas")).to_be_visible()
+            expect(page.get_by_role("img", name="Burette turned over, 39.70 mL of gas")).to_be_visible()
             page.keyboard.press("Enter")
-            type_reading(page, "dead volume", "2.40")
             expect(page.get_by_role("img", name="39.70 mL of gas")).to_be_visible()
             # a minus sign is asked about, with the drawing as it would then stand
             type_reading(page, "water inside above outside", "-62")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from playwright.sync_api import Page, expect
 
+from tests.browser.test_bench import type_reading
 from tests.support.live import TABLET, BrowserCase
 
 
@@ -89,6 +90,7 @@ class Window(BrowserCase):
             page.get_by_label("Name of the run").fill("Magnesium as planned")
             page.get_by_role("button", name="Start", exact=True).click()
             expect(page.get_by_role("heading", level=1)).to_have_text("Magnesium as planned")
+            type_reading(page, "dead volume", "2.4")
             expect(page.get_by_text("Planned sample: low 0.0144 g high 0.0441 g")).to_be_visible()
 
     def test_a_precipitation_is_planned_too(self) -> None:

@@ -184,6 +184,16 @@ def eyed(tag: str) -> Codes:
     return run(observations=[{"tag": tag, "trial": "1"}])
 
 
+def dried(end: str) -> Codes:
+    """Blanc fixe, of which so much stands on its paper (0.908 g) at the end; 0.986 g can come."""
+    options = {
+        "equation": "BaCl2(aq) + Na2SO4(aq) -> BaSO4(s) + 2 NaCl(aq)",
+        "reagents": ["BaCl2.2H2O", "Na2SO4 0.250 mol/L"],
+    }
+    readings = {"reagent_1": "1.032 g", "reagent_2": "21.5 mL", "paper": "0.908 g", "collected": [end, end]}
+    return run(readings, method="precipitation", options=options)
+
+
 def filtered(kind: str) -> Codes:
     """Blanc fixe, its rinse done or skipped."""
     options = {
@@ -314,6 +324,7 @@ CASES: dict[str, tuple[Codes, Codes]] = {
     "shares-off": (shares("Sn 70.0 %, S 21.2 %"), shares("Sn 78.8 %, S 21.2 %")),
     "weighed-warm": (timed("18:45:00", "19:06:00"), timed("18:52:00", "19:06:00")),
     "no-heating-between": (timed("18:52:00", "18:53:00"), timed("18:52:00", "19:06:00")),
+    "yield-short": (dried("1.820 g"), dried("1.889 g")),
     "passed": (eyed("pass"), eyed("fail")),
     "failed": (eyed("fail"), eyed("pass")),
     "step-missed": (filtered("skipped"), filtered("done")),

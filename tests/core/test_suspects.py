@@ -149,15 +149,15 @@ def _shifted(value: Any, step: float) -> Any:
 class WholeRun(unittest.TestCase):
     """A cause must move every result of the run the right way."""
 
-    def halide(self, cause: str, dose: float) -> Suspicion:
-        """Cobalt chloride with this planted in the bench model, its label accepted."""
+    def halide(self, **faults: float) -> Suspicion:
+        """Cobalt chloride with these planted in the bench model, its label accepted."""
         method = all_methods()["composition"]
         options = method.options.model_validate({"metal": "Co", "accepted": "CoCl2.6H2O"})
         shape = Shape(options)
         # CoCl2·6H2O: 45.43 % water and 24.77 % cobalt, by atomic weights typed here
         whole = 58.933 + 2 * 35.45 + 6 * 18.015
         truth = CompositionTruth(0.030, 1.113e-3, 6 * 18.015 / whole, 58.933 / whole)
-        return suspicion(weighed(method, shape, method.bench.play(shape, truth, {cause: dose})), method)
+        return suspicion(weighed(method, shape, method.bench.play(shape, truth, faults)), method)
 
     def test_what_was_planted_is_never_refuted(self) -> None:
         for fault, code, doses in (
@@ -167,7 +167,7 @@ class WholeRun(unittest.TestCase):
             ("oxidised", "oxidised", (0.01, 0.04, 0.1)),
         ):
             for dose in doses:
-                row = row_of(self.halide(fault, dose), code)
+                row = row_of(self.halide(**{fault: dose}), code)
                 with self.subTest(code, dose=dose):
                     self.assertIn(row.standing, ("believable", "stretch"))
                     assert row.dose is not None
@@ -175,13 +175,81 @@ class WholeRun(unittest.TestCase):
 
     def test_what_would_leave_the_halogen_where_it_is_not_is_refuted_by_name(self) -> None:
         """Metal left in solution raises water and chlorine per metal; spatter takes metal and chlorine together."""
-        found = self.halide("metal_left", 0.05)
+        found = self.halide(metal_left=0.05)
         spatter = row_of(found, "spatter")
         self.assertEqual(spatter.standing, "refuted")
-        self.assertIn("But it would bring halogen per metal to 2; measured is 2.1", spatter.text)
+        self.assertIn("But it leaves halogen per metal at 2; measured is 2.1", spatter.text)
         standings = [row.standing for row in found.suspects]
         self.assertEqual(found.suspects[0].standing, "believable")
         self.assertLess(standings.index("believable"), standings.index("refuted"))
+
+    def test_one_dose_is_fitted_to_all_results(self) -> None:
+        """Readings rounded to the milligram: the dose that fits water and chlorine together is the planted one."""
+        method = all_methods()["composition"]
+        shape = Shape(method.options.model_validate({"metal": "Co", "accepted": "CoCl2.6H2O"}))
+        whole = 58.933 + 2 * 35.45 + 6 * 18.015
+        truth = CompositionTruth(0.030, 1.113e-3, 6 * 18.015 / whole, 58.933 / whole)
+        readings = method.bench.play(shape, truth, {"water_left": 0.06})
+        rounded = {
+            name: [round(one, 6) for one in row] if isinstance(row, list) else round(row, 6)
+            for name, row in readings.items()
+        }
+        row = row_of(suspicion(weighed(method, shape, rounded), method), "not-fully-heated")
+        self.assertEqual(row.standing, "believable")
+        assert row.dose is not None
+        self.assertAlmostEqual(row.dose, 6, delta=0.4)
+
+    def test_two_causes_where_one_will_not_do(self) -> None:
+        """Water left and metal left pull the water per metal apart: no single cause brings the chlorine right too."""
+        for water, metal in ((0.03, 0.03), (0.06, 0.05), (0.12, 0.08)):
+            found = self.halide(water_left=water, metal_left=metal)
+            self.assertEqual({row.standing for row in found.suspects} & {"believable", "stretch"}, set())
+            pair = next(row for row in found.together if row.codes == ("not-fully-heated", "metal-left"))
+            with self.subTest(water=water):
+                self.assertAlmostEqual(pair.doses[0] / (100 * water), 1, delta=0.1)
+                self.assertAlmostEqual(pair.doses[1] / (100 * metal), 1, delta=0.1)
+                self.assertIn("Not fully heated (", pair.text)
+
+    def test_where_one_does_nobody_is_paired(self) -> None:
+        self.assertEqual(self.halide(water_left=0.06).together, ())
+        self.assertEqual(self.halide().together, ())
+
+    def test_a_key_inside_its_band_does_not_hide_another_result_that_is_not(self) -> None:
+        found = self.halide(water_left=0.0315, metal_left=0.0315)
+        self.assertLess(found.gap, 2)
+        self.assertIn("halogen per metal is 2.2", found.text)
+        self.assertIn("wants explaining", found.text)
+        self.assertTrue(found.together)
+
+    def test_a_crude_that_came_speaks_against_a_reaction_that_had_not_ended(self) -> None:
+        """93 % of crude and 72 % pure: not 28 % unreacted, but little lost and much kept in the liquor."""
+        method = all_methods()["synthesis"]
+        shape = next(row for row in method.bench.shapes() if "pure_percent_yield" in method.page.build(row).by_name)
+        truth = method.bench.expect(shape, method.bench.sample(random.Random(3).uniform), 1.0)
+        readings = method.bench.play(shape, truth, {"lost": 0.07, "kept_back": 0.226})
+        found = suspicion(weighed(method, shape, readings), method)
+        row = row_of(found, "incomplete")
+        self.assertEqual(row.standing, "refuted")
+        self.assertIn("crude percent yield to 72 %; measured is 93 %", row.text)
+        pair = next(row for row in found.together if row.codes == ("lost", "kept-back"))
+        self.assertAlmostEqual(pair.doses[0], 7, delta=0.7)
+        self.assertAlmostEqual(pair.doses[1], 22.6, delta=2.3)
+        self.assertIn("counts as a good yield", found.text)
+
+    def test_of_one_result_two_that_reach_it_together(self) -> None:
+        """A gap that no dose explains alone: doses of two causes, each at the same share of its most."""
+        method = all_methods()["hydrate"]
+        shape = Shape(method.options.model_validate({"salt": "ZnSO4", "accepted": "ZnSO4.7H2O"}))
+        draw = random.Random(3)
+        truth = method.bench.expect(shape, method.bench.sample(draw.uniform), 7.0)
+        readings = method.bench.play(shape, truth, {})
+        series = readings["vessel_residue"]
+        assert isinstance(series, list)
+        sample = readings["vessel_sample"] - readings["vessel"]  # type: ignore[operator]
+        readings["vessel_residue"] = [one + 0.3 * sample for one in series]
+        found = suspicion(weighed(method, shape, readings), method)
+        alone = {row.code for row in found.suspects if row.standing in ("believable", "stretch")}
+        self.assertEqual(bool(found.together), not alone)
 
     def test_of_somebody_else_s_figure_nothing_else_is_known(self) -> None:
         method = all_methods()["composition"]

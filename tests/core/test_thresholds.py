@@ -10,7 +10,7 @@ from typing import Any
 from uncertainties import ufloat
 
 from claykettle.core.errors import Refusal
-from claykettle.core.judgement import replicates, suspects
+from claykettle.core.judgement import replicates, suspect_case, suspects
 from claykettle.core.judgement.constancy import settled_value
 from claykettle.core.judgement.ratios import is_inside, judge_choice, judge_formula, said_of
 from claykettle.core.judgement.replicates import (
@@ -178,7 +178,7 @@ class Suspects(unittest.TestCase):
             tried.append(dose)
             return residues[min(len(tried), len(residues)) - 1]
 
-        return suspects._root(miss, guess, most), tried
+        return suspect_case._root(miss, guess, most), tried
 
     def test_the_search_begins_inside_what_can_be_and_ends_close_enough(self) -> None:
         self.assertEqual(self.root(1.0, 0.5, 0.0, guess=5.0, most=1.0)[1][1], 0.9)

@@ -199,13 +199,13 @@ class Corrections(AppCase):
             self.start(options={"salt": "ZnSO4", "accepted": "ZnSO4.7H2O"}), "32.151", "32.136", "32.134"
         )
         first, residue = run["readings"][0], run["readings"][2]
-        self.assertEqual(self.correct(run, first, "31.2", status=409)["doubt"], "digits")
-        gone = self.correct(run, residue, "31.951", status=409)
+        self.assertEqual(self.correct(run, first, "31.2", "read again", status=409)["doubt"], "digits")
+        gone = self.correct(run, residue, "31.951", "read again", status=409)
         self.assertEqual(gone["code"], "doubt")
         # the first heating was heavier than those that came after, and an honest correction of it is not asked about
-        run = self.correct(run, residue, "32.153")
+        run = self.correct(run, residue, "32.153", "read again")
         self.assertEqual(run["readings"][-1]["doubt"], "")
-        kept = self.correct(run, first, "31.2", confirmed=True)
+        kept = self.correct(run, first, "31.2", "read again", confirmed=True)
         self.assertIn("three decimals", kept["readings"][1]["doubt"] + kept["readings"][-1]["doubt"])
 
     def test_a_reading_of_another_run_cannot_be_corrected_from_here(self) -> None:

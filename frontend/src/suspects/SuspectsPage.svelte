@@ -65,6 +65,14 @@
 			{#if found}<p class="gap"><strong>{found.text}</strong></p>{/if}
 		</div>
 		{#if found}
+			{#if found.together.length}
+				<section class="together" aria-labelledby="two-together">
+					<h2 id="two-together">No single cause will do. Two together would:</h2>
+					<ul>
+						{#each found.together as pair (pair.text)}<li>{pair.text}</li>{/each}
+					</ul>
+				</section>
+			{/if}
 			<table>
 				<thead>
 					<tr>
@@ -171,6 +179,19 @@
 	}
 	.measured {
 		fill: var(--settled);
+	}
+	.together {
+		margin: 4px 0 14px;
+		padding: 12px 18px;
+		border-left: 5px solid var(--watch);
+		border-radius: 6px;
+		background: var(--raised);
+	}
+	.together h2 {
+		font-size: 18px;
+	}
+	.together li {
+		padding: 4px 0;
 	}
 	.try {
 		display: grid;

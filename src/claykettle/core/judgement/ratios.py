@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from claykettle.core.chemistry.formula import parse_formula
 from claykettle.core.method import Formulated
-from claykettle.core.quantity import Number, nominal, standard_uncertainty
+from claykettle.core.quantity import Number, figures, nominal, standard_uncertainty
 from claykettle.core.verdict import Candidate, Verdict
 
 INSIDE = 2.0
@@ -39,13 +39,19 @@ def is_inside(value: Number, candidate: float) -> bool:
 
 
 def judge_formula(
-    about: str, measured: str, candidates: Sequence[Candidate], remedy: str = REMEDY, accepted: str = ""
+    about: str,
+    measured: str,
+    candidates: Sequence[Candidate],
+    remedy: str = REMEDY,
+    accepted: str = "",
+    value: float | None = None,
 ) -> tuple[Formulated, Verdict]:
     """The formula that the candidates, nearest first, leave standing, and the verdict on it.
 
     `measured` is the measured figure as words, such as `x = 6.97 ± 0.30`, `remedy` what would decide. A candidate whose
     charges cannot balance may be the nearest, but never the formula. What fits is no good match where another formula,
-    `accepted`, was named before: then both are named.
+    `accepted`, was named before: then both are named. `value` is the measured figure on the scale of the candidates'
+    ratios: it tells whether a gap is small for a class.
     """
     nearest = candidates[0].text
     matches = [row for row in candidates if row.status == "match" and row.charges is not False]
@@ -53,7 +59,7 @@ def judge_formula(
         possible = next((row for row in candidates if row.charges is not False), candidates[0])
         text = (
             f"{measured} fits no candidate; the nearest is {possible.text}, {abs(possible.misfit):.1f} standard "
-            "uncertainties away. Something happened at the bench, or it is another substance."
+            f"uncertainties away{_said_of_share(value, possible)}"
         )
         return Formulated(None, nearest), Verdict("formula-none", "watch", about, text)
     if len(matches) == 1 and accepted and accepted != matches[0].text:
@@ -69,6 +75,18 @@ def judge_formula(
     some = ", ".join(row.text for row in matches[:_SHOWN]) + (", …" if len(matches) > _SHOWN else "")
     text = f"{measured} cannot decide between {len(matches)} formulas ({some}). {remedy} would."
     return Formulated(simplest.text, nearest), Verdict("formula-undecided", "watch", about, text)
+
+
+SMALL = 0.05
+"""A class is content within so much of what was expected (common practice)."""
+
+
+def _said_of_share(value: float | None, nearest: Candidate) -> str:
+    """How far that is for a class: little, or something that happened."""
+    share = None if value is None or not nearest.ratio else abs(value - nearest.ratio) / nearest.ratio
+    if share is None or share > SMALL:
+        return ". Something happened at the bench, or it is another substance."
+    return f", {figures(100 * share, 2)} %: small for a class, but more than the instruments explain."
 
 
 def unsure(verdict: Verdict) -> Verdict:

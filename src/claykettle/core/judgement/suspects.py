@@ -8,13 +8,13 @@ played through the method's own bench model, starting from a truth that gives th
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from functools import cached_property
-from typing import Any, Literal
+from typing import Literal
 
 from claykettle.core.errors import refuse
-from claykettle.core.judgement.replay import replay as replayed
+from claykettle.core.judgement.suspect_case import Case, Other, limit
+from claykettle.core.judgement.together import Pair, pairs
 from claykettle.core.method import (
     NO_EVIDENCE,
     Cause,
@@ -22,24 +22,26 @@ from claykettle.core.method import (
     LineReplaced,
     Method,
     OptionReplaced,
-    PlainReadings,
-    ReadingScaled,
-    ReadingShifted,
     Trial,
-    TruthChanged,
 )
-from claykettle.core.quantity import Number, Unit, exact, nominal, short, standard_uncertainty, unit, with_uncertainty
-from claykettle.core.sheet import SETTLING, Shape
+from claykettle.core.quantity import (
+    Number,
+    Unit,
+    covariances,
+    exact,
+    nominal,
+    short,
+    standard_uncertainty,
+    unit,
+    with_uncertainty,
+)
 
 Standing = Literal["believable", "stretch", "too-large", "refuted", "not-this", "wrong-sign", "none"]
 STRETCH = 2.0
 """A dose up to this many times the believable one is called a stretch, not impossible."""
-MOST_ROUNDS = 12
 NOTHING = 1e-12
 """A shift below this part of the result is the computer's rounding."""
 _ORDER: Sequence[Standing] = ("believable", "stretch", "too-large", "refuted", "not-this", "wrong-sign", "none")
-REFUTED = 3.0
-"""A cause whose dose brings another result of the run so many standard uncertainties off does not explain the run."""
 
 
 @dataclass(frozen=True)
@@ -68,7 +70,10 @@ class Suspect:
 
 @dataclass(frozen=True)
 class Suspicion:
-    """A deviation and all suspects, the likeliest first. `gap` counts standard uncertainties of the deviation."""
+    """A deviation and all suspects, the likeliest first. `gap` counts standard uncertainties of the deviation.
+
+    `together` are pairs of causes that explain it where no single one does.
+    """
 
     key: str
     label: str
@@ -80,6 +85,7 @@ class Suspicion:
     gap: float
     text: str
     suspects: tuple[Suspect, ...]
+    together: tuple[Pair, ...] = ()
 
 
 def suspicion(
@@ -105,9 +111,12 @@ def suspicion(
         if cause.happens(trial.options, evidence) and (slips or not isinstance(cause.kind, LineReplaced))
     ]
     suspects = [(cause.noted(evidence), _suspect(case, cause, shown)) for cause in causes]
+    alone = any(row.standing in ("believable", "stretch") for _, row in suspects)
     rows = [_with_noted(row, tags) for tags, row in sorted(suspects, key=lambda one: _rank(one[1], bool(one[0])))]
     spread = trial.uncertainty(case.key)
     gap = abs(case.measured - case.expected) / case.spread if case.spread > 0 else 0.0
+    off, good = _off(case), _good(trial, method, case.key)
+    noted = [row.code for tags, row in suspects if tags]
     return Suspicion(
         case.key,
         label,
@@ -117,8 +126,9 @@ def suspicion(
         shown.from_si(case.expected),
         f"{exact(shown.from_si(case.expected))} {shown.shown}".rstrip(),
         gap,
-        _said_of_gap(gap, abs(case.measured - case.expected) / abs(case.expected)),
+        _said_of_gap(gap, abs(case.measured - case.expected) / abs(case.expected), off, good),
         tuple(rows),
+        () if alone or (gap <= 2 and not off) else pairs(case, causes, noted),
     )
 
 
@@ -143,11 +153,11 @@ def result_at(trial: Trial, method: Method, code: str, dose: float, expect: str 
     if not 0 <= dose < math.inf:
         raise refuse("out-of-range", "A dose lies at zero or above.", "dose")
     in_si = float(unit(cause.unit).factor) * dose
-    after = _after(case, cause, in_si)
+    after = case.after(cause, in_si)
     return Tried(shown.from_si(after), _amount(shown, after), _amount(unit(cause.unit), in_si))
 
 
-def _case(trial: Trial, method: Method, expect: str | None) -> tuple[_Case, Unit, str]:
+def _case(trial: Trial, method: Method, expect: str | None) -> tuple[Case, Unit, str]:
     key = method.key_on(trial.sheet)
     measured = trial.value(key)
     line = next((row for row in trial.sheet.lines if row.name == key), None)
@@ -155,33 +165,23 @@ def _case(trial: Trial, method: Method, expect: str | None) -> tuple[_Case, Unit
         raise refuse("missing-reading", "There is no result yet that a cause could explain.")
     expected = _expected(trial, method, line.shown_unit, expect)
     # what both hang on, such as a mass that the expected figure was worked out from, counts once
-    spread = standard_uncertainty(trial.values[key] - expected)
+    gap = trial.values[key] - expected
     others = _others(trial, method, key, expect)
-    case = _Case(method, trial.sheet.shape, trial.plain, key, measured, nominal(expected), spread, others)
+    shared = covariances([gap, *(trial.values[row.name] for row in others)]) if others else ()
+    spread = standard_uncertainty(gap)
+    case = Case(method, trial.sheet.shape, trial.plain, key, measured, nominal(expected), spread, others, shared)
     return case, line.shown_unit, line.label
 
 
-@dataclass(frozen=True)
-class _Other:
-    """Another result of the run that was to be expected: its label and unit, and both figures (SI)."""
-
-    name: str
-    label: str
-    unit: Unit
-    measured: float
-    expected: float
-    spread: float
-
-
-def _others(trial: Trial, method: Method, key: str, expect: str | None) -> tuple[_Other, ...]:
+def _others(trial: Trial, method: Method, key: str, expect: str | None) -> tuple[Other, ...]:
     """The run's other results with what they were to be; none where somebody else's figure is explained."""
     if expect is not None and expect.strip():
         return ()
-    rows: list[_Other] = []
+    rows: list[Other] = []
     for name, value in method.judging.beside(trial.options, trial.values).items():
         number, line = trial.values.get(name), trial.sheet.by_name.get(name)
         if name != key and number is not None and line is not None:
-            rows.append(_Other(name, line.label, line.shown_unit, nominal(number), value, standard_uncertainty(number)))
+            rows.append(Other(name, line.label, line.shown_unit, nominal(number), value, standard_uncertainty(number)))
     return tuple(rows)
 
 
@@ -202,13 +202,34 @@ def _expected(trial: Trial, method: Method, shown: Unit, expect: str | None) -> 
     return accepted
 
 
+GOOD = "yield-good"
 SMALL = 0.05
 """A class is content within so much of what was expected (common practice)."""
 
 
-def _said_of_gap(gap: float, share: float) -> str:
+def _off(case: Case) -> str:
+    """Which other result lies furthest off, as a sentence; empty where all lie inside their bands."""
+    rows = [(abs(row.measured - row.expected) / row.spread, row) for row in case.others if row.spread > 0]
+    far = max(rows, key=lambda one: one[0], default=None)
+    if far is None or far[0] <= 3:
+        return ""
+    measured, expected = (_amount(far[1].unit, value) for value in (far[1].measured, far[1].expected))
+    return f"{far[1].label[0].upper()}{far[1].label[1:]} is {measured}, expected {expected}"
+
+
+def _good(trial: Trial, method: Method, key: str) -> str:
+    """What the method says of a result that counts as a good one although it is not all, such as a yield."""
+    said = method.judging.judge(trial).verdicts
+    return next((row.text for row in said if (row.code, row.about, row.level) == (GOOD, key, "good")), "")
+
+
+def _said_of_gap(gap: float, share: float, off: str = "", good: str = "") -> str:
+    if gap <= 2 and off:
+        return f"This lies inside its band, but {off[0].lower()}{off[1:]}: that wants explaining."
     if gap <= 2:
         return "The expected value lies inside the band: nothing needs explaining."
+    if good:
+        return f"{good} What follows is where the rest may be."
     times = exact(float(f"{gap / 2:.2g}"))
     if share <= SMALL:
         percent = exact(float(f"{100 * share:.2g}"))
@@ -216,69 +237,29 @@ def _said_of_gap(gap: float, share: float) -> str:
     return f"The gap is {times} times the band. Something happened at the bench."
 
 
-@dataclass(frozen=True)
-class _Case:
-    """What was measured, what was expected, and how to replay."""
-
-    method: Method
-    shape: Shape
-    readings: PlainReadings
-    key: str
-    measured: float
-    expected: float
-    spread: float
-    others: tuple[_Other, ...] = ()
-
-    @cached_property
-    def clean(self) -> Any:
-        """The truth behind the readings, had the result been the expected one.
-
-        Raises Refusal `no-truth` for readings that no bench can show, such as a residue of less than nothing.
-        """
-        values = self.method.page.build(self.shape).evaluate(self.readings)
-        try:
-            return self.method.bench.expect(self.shape, self.method.bench.truth(self.shape, values), self.expected)
-        except (ArithmeticError, ValueError, KeyError, TypeError):
-            text = "No bench shows these readings: mend first what the verdicts say of them, then look for causes."
-            raise refuse("no-truth", text) from None
-
-    @cached_property
-    def honest(self) -> PlainReadings:
-        """What honest instruments would have shown of it."""
-        return self.method.bench.play(self.shape, self.clean, {})
-
-    def result(self, readings: PlainReadings, name: str = "") -> float | None:
-        """The key result of plain readings, or another one."""
-        kept = {name: row for name, row in readings.items() if not name.endswith(SETTLING)}
-        value = self.method.page.build(self.shape).evaluate(kept).get(name or self.key)
-        return None if value is None else nominal(value)
-
-    def disturbed(self, cause: Cause, dose: float) -> PlainReadings:
-        """The readings that honest instruments would have shown with this dose (SI) of a cause."""
-        match cause.kind:
-            case TruthChanged(fault):
-                return self.method.bench.play(self.shape, self.clean, {fault: dose})
-            case ReadingShifted(name, factor):
-                return _undone(self.honest, name, lambda value: value + factor * dose)
-            case ReadingScaled(name):
-                return _undone(self.honest, name, lambda value: value * (1 + dose))
-        return self.honest
-
-
-def _suspect(case: _Case, cause: Cause, shown: Unit) -> Suspect:
+def _suspect(case: Case, cause: Cause, shown: Unit) -> Suspect:
     cause_unit = unit(cause.unit)
-    at_usual = _after(case, cause, cause.usual)
+    at_usual = case.after(cause, cause.usual)
     shift = at_usual - case.expected
-    dose = _dose(case, cause, shift)
+    dose = case.dose_of_key(cause, shift)
     most = cause.most(case.shape.options)
     standing = _explains(case, at_usual) if _is_slip(cause) else _standing(case, most, shift, dose)
+    against = ""
+    if case.others and not _is_slip(cause):
+        fit = case.fit(cause)
+        if fit is not None and fit.left <= limit(case.freedom - 1):
+            dose, standing = fit.dose, _by_size(fit.dose, most)
+        elif dose is not None and standing in ("believable", "stretch"):
+            standing, against = "refuted", _against(case, cause, dose)
+        elif abs(case.measured - case.expected) <= 2 * case.spread:
+            # the key lies where it should and another result does not: no sign of the key's speaks for or against
+            dose, standing, against = None, "not-this", "no dose of it brings all results right."
     if standing == "believable" and dose is not None and dose < cause.least:
         standing = "not-this"
-    against = _refuted(case, cause, dose) if dose is not None and standing in ("believable", "stretch") else ""
-    if against:
-        standing = "refuted"
-    if abs(shift) <= NOTHING * abs(case.expected):
+    if abs(shift) <= NOTHING * abs(case.expected) and standing in ("none", "wrong-sign", "too-large"):
         standing, text = "none", f"{cause.label[0].upper()}{cause.label[1:]}: no effect on this."
+    elif standing == "not-this" and dose is None and against:
+        text = f"{cause.label[0].upper()}{cause.label[1:]}: {against}"
     elif _is_slip(cause):
         text = _text_of_slip(cause, shown, at_usual, standing)
     else:
@@ -306,7 +287,7 @@ def _is_slip(cause: Cause) -> bool:
     return isinstance(cause.kind, LineReplaced | OptionReplaced)
 
 
-def _explains(case: _Case, after: float) -> Standing:
+def _explains(case: Case, after: float) -> Standing:
     """Whether what the slip makes of the expected result is what was measured, within two standard uncertainties."""
     wanted, shift = case.measured - case.expected, after - case.expected
     if shift == 0 or wanted == 0:
@@ -328,100 +309,36 @@ def _text_of_slip(cause: Cause, shown: Unit, after: float, standing: Standing) -
     return f"{label}: it would make {made}; {ends[standing]}."
 
 
-def _after(case: _Case, cause: Cause, dose: float) -> float:
-    """What the cause makes of the expected result."""
-    if isinstance(cause.kind, TruthChanged):
-        disturbed = case.method.bench.play(case.shape, case.clean, {cause.kind.fault: dose})
-        found = case.result(disturbed)
-        return case.expected if found is None else found
-    try:
-        return replayed(case.method, case.shape, case.honest, cause, dose, case.key).after
-    except KeyError:
-        # with this cause there would be no result at all: it explains none
-        return case.expected
-
-
-def _dose(case: _Case, cause: Cause, shift: float) -> float | None:
-    """The dose that leads from the expected to the measured result; None without one of the right sign."""
-    wanted = case.measured - case.expected
-    if shift == 0 or wanted == 0 or (shift > 0) != (wanted > 0):
-        return None
-    match cause.kind:
-        case TruthChanged(fault):
-            truth = case.clean
-
-            def miss(dose: float) -> float | None:
-                found = case.result(case.method.bench.play(case.shape, truth, {fault: dose}))
-                return None if found is None else found - case.measured
-
-        case ReadingShifted(name, factor):
-
-            def miss(dose: float) -> float | None:
-                found = case.result(_undone(case.readings, name, lambda value: value - factor * dose))
-                return None if found is None else case.expected - found
-
-        case ReadingScaled(name):
-
-            def miss(dose: float) -> float | None:
-                found = case.result(_undone(case.readings, name, lambda value: value / (1 + dose)))
-                return None if found is None else case.expected - found
-
-        case LineReplaced() | OptionReplaced():
-            return None
-    return _root(miss, cause.usual * wanted / shift, 1.0 if cause.unit == "%" else math.inf)
-
-
-def _undone(readings: PlainReadings, name: str, change: Callable[[float], float]) -> PlainReadings:
-    changed = dict(readings)
-    value = changed.get(name)
-    if value is not None:
-        changed[name] = [change(one) for one in value] if isinstance(value, list) else change(value)
-    return changed
-
-
-def _root(miss: Callable[[float], float | None], guess: float, most: float) -> float | None:
-    """Where `miss` is zero, by the secant from zero; None where it does not lie between zero and `most`."""
-    before, at = 0.0, min(guess, 0.9 * most)
-    low = miss(before)
-    close = 1e-9 * abs(low) if low is not None else 0.0
-    for _ in range(MOST_ROUNDS):
-        high = miss(at)
-        if low is None or high is None:
-            return None
-        if abs(high) <= close:
-            return at
-        if high == low:
-            return None
-        before, low, at = at, high, at - high * (at - before) / (high - low)
-        if not 0 < at < most:
-            return None
-    return None
-
-
-def _refuted(case: _Case, cause: Cause, dose: float) -> str:
-    """Which other result speaks against this dose, as a sentence; empty where none does."""
-    for other in case.others:
-        clean, after = case.result(case.honest, other.name), case.result(case.disturbed(cause, dose), other.name)
-        if clean is None or after is None or other.spread <= 0:
-            continue
-        foreseen = other.expected + after - clean
-        off = abs(foreseen - other.measured)
-        # a result that lies off by itself is held against a cause only where the cause drives it further away
-        if off > REFUTED * other.spread and off > abs(other.expected - other.measured) - REFUTED * other.spread:
-            would, is_ = (_amount(other.unit, value) for value in (foreseen, other.measured))
-            return f" But it would bring {other.label} to {would}; measured is {is_}."
-    return ""
-
-
-def _standing(case: _Case, most: float, shift: float, dose: float | None) -> Standing:
+def _standing(case: Case, most: float, shift: float, dose: float | None) -> Standing:
     wanted = case.measured - case.expected
     if shift == 0 or wanted == 0:
         return "none"
     if (shift > 0) != (wanted > 0):
         return "wrong-sign"
-    if dose is None or dose > STRETCH * most:
-        return "too-large"
-    return "believable" if dose <= most else "stretch"
+    return "too-large" if dose is None else _by_size(dose, most)
+
+
+def _by_size(dose: float, most: float) -> Standing:
+    return "too-large" if dose > STRETCH * most else "believable" if dose <= most else "stretch"
+
+
+def _against(case: Case, cause: Cause, dose: float) -> str:
+    """Which other result speaks against this dose, as a sentence: it would be moved away, or not be moved at all."""
+    clean, after = case.results(case.honest), case.results(case.disturbed((cause, dose)))
+    if clean is None or after is None:
+        return " But with it another result could not be had."
+    rows = [
+        (abs(there - other.measured) / other.spread, other, there, abs(there - here))
+        for other, here, there in zip(case.others, clean[1:], after[1:], strict=True)
+        if other.spread > 0
+    ]
+    if not rows:
+        return ""
+    _, other, foreseen, moved = max(rows, key=lambda row: row[0])
+    would, is_ = (_amount(other.unit, value) for value in (foreseen, other.measured))
+    if moved <= other.spread:
+        return f" But it leaves {other.label} at {would}; measured is {is_}."
+    return f" But it would bring {other.label} to {would}; measured is {is_}."
 
 
 def _text(cause: Cause, cause_unit: Unit, dose: float | None, standing: Standing, most_si: float) -> str:

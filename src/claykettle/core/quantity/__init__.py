@@ -27,6 +27,7 @@ from claykettle.core.quantity.rounding import (
 from claykettle.core.quantity.uncertainty import (
     RECTANGULAR,
     Number,
+    covariances,
     nominal,
     own_uncertainty,
     reading_variable,
@@ -49,6 +50,7 @@ __all__ = [
     "Reading",
     "Unit",
     "bears_unit",
+    "covariances",
     "digits_of",
     "exact",
     "figures",

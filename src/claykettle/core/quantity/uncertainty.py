@@ -91,6 +91,18 @@ def standard_uncertainty(value: Number) -> float:
     return float(getattr(value, "std_dev", 0.0))
 
 
+def covariances(values: Sequence[Number]) -> tuple[tuple[float, ...], ...]:
+    """The covariance matrix of numbers, by the readings that they share; zeros for what carries no uncertainty."""
+    parts = [
+        {variable: slope * variable.std_dev for variable, slope in getattr(value, "derivatives", _NONE).items()}
+        for value in values
+    ]
+    return tuple(
+        tuple(math.fsum(part * two.get(variable, 0.0) for variable, part in one.items()) for two in parts)
+        for one in parts
+    )
+
+
 def sensitivity(value: Number, name: str) -> float | None:
     """The derivative of a number by the variable of this name; None where it does not depend on one."""
     for variable, slope in getattr(value, "derivatives", {}).items():

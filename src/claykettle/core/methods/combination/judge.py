@@ -46,7 +46,9 @@ def judge(trial: Trial) -> Judgement:
         return Judgement(tuple(verdicts))
     options: CombinationOptions = trial.options
     accepted = options.product.text if options.product is not None else ""
-    formula, verdict = judge_formula("partner_ratio", _measured(trial), candidates, accepted=accepted)
+    formula, verdict = judge_formula(
+        "partner_ratio", _measured(trial), candidates, accepted=accepted, value=trial.value("partner_ratio")
+    )
     mixed = list(_mixture(trial)) if formula.text is None else []
     if mixed:
         # a mixture that was found is the answer, not a failure to find one

@@ -81,7 +81,9 @@ def judge(trial: Trial) -> Judgement:
         candidates = ratio_candidates(trial) if by_ratio else percent_candidates(trial)
         if candidates:
             accepted = options.accepted.text if options.accepted is not None else ""
-            formula, verdict = judge_formula(decisive(options), _measured(trial), candidates, accepted=accepted)
+            formula, verdict = judge_formula(
+                decisive(options), _measured(trial), candidates, accepted=accepted, value=trial.value("water_ratio")
+            )
             words["formula"] = formula
             verdicts.append(verdict)
         if not by_ratio:

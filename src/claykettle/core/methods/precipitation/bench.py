@@ -39,6 +39,11 @@ def expect(shape: Shape, truth: PrecipitationTruth, expected: float) -> Precipit
     return replace(truth, solid=expected * theoretical_kg(shape.options, truth.reagents))
 
 
+def beside(options: PrecipitationOptions, values: Values) -> Mapping[str, float]:
+    """Where a leftover was weighed: what was used makes what the equation says."""
+    return {"product_per_used": 1.0}
+
+
 def play(shape: Shape, truth: PrecipitationTruth, faults: Mapping[str, float]) -> PlainReadings:
     """The readings in kg and m³ that honest instruments show of this truth.
 

@@ -10,9 +10,9 @@ from claykettle.core.judgement.weighing_order import STEP
 from claykettle.core.method import Bound, Judgement, Statement, Trial
 from claykettle.core.methods.parts import collecting
 from claykettle.core.methods.parts.by_equation import names, said_limiting
-from claykettle.core.methods.parts.excess import judge_yield, yield_bound
+from claykettle.core.methods.parts.excess import judge_short, judge_yield, yield_bound
 from claykettle.core.methods.parts.limiting import judge_limiting, limiting_number
-from claykettle.core.methods.precipitation.options import INDICES
+from claykettle.core.methods.precipitation.options import INDICES, PrecipitationOptions
 from claykettle.core.methods.precipitation.page import collecting_solid
 from claykettle.core.quantity import figures, grams, nominal, with_uncertainty
 from claykettle.core.verdict import Verdict
@@ -32,9 +32,19 @@ def judge(trial: Trial) -> Judgement:
     if not any(verdict.level == "stop" for verdict in verdicts):
         verdicts += judge_limiting(trial, names(trial.options))
         verdicts += judge_yield(trial, "percent_yield", _over(trial))
+        verdicts += _short(trial, verdicts)
         verdicts += _metal_balance(trial)
         verdicts += _left_of_limiting(trial)
     return Judgement(tuple(verdicts), statements=tuple(_statements(trial)), said=said_limiting(trial))
+
+
+def _short(trial: Trial, said: Sequence[Verdict]) -> Iterator[Verdict]:
+    """How much did not come, once the solid is dry: before that it still loses."""
+    options: PrecipitationOptions = trial.options
+    if any(row.code == "constant-mass" for row in said):
+        reaches = options.class_tolerance
+        share = None if reaches is None else float(reaches.si)
+        yield from judge_short(trial, "percent_yield", "theoretical_yield", options.made.text, share)
 
 
 def _leftovers(trial: Trial) -> Iterator[Verdict]:

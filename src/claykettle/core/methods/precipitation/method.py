@@ -19,7 +19,16 @@ from claykettle.core.method import (
     solid,
 )
 from claykettle.core.methods.parts.by_equation import consumes, reacting
-from claykettle.core.methods.precipitation.bench import WORDS, PrecipitationTruth, expect, foresee, larger, play, truth
+from claykettle.core.methods.precipitation.bench import (
+    WORDS,
+    PrecipitationTruth,
+    beside,
+    expect,
+    foresee,
+    larger,
+    play,
+    truth,
+)
 from claykettle.core.methods.precipitation.expected import expects
 from claykettle.core.methods.precipitation.judge import judge, physical, seen
 from claykettle.core.methods.precipitation.options import PrecipitationOptions, Reagent
@@ -70,6 +79,7 @@ METHOD = MethodOf[PrecipitationOptions, PrecipitationTruth](
         seen=seen,
         pictures=lambda trial: Pictures(reacting=reacting(trial)),
         expects=expects,
+        beside=beside,
     ),
     bench=Bench(
         play=play,

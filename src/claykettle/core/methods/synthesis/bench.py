@@ -36,11 +36,14 @@ def larger(truth: SynthesisTruth, times: float) -> SynthesisTruth:
 
 
 def expect(shape: Shape, truth: SynthesisTruth, expected: float) -> SynthesisTruth:
-    """The same reagents, with the yield that is expected; the purification keeps its recovery."""
-    wanted, kept = expected * theoretical_kg(shape.options, truth.reagents), truth.pure / truth.crude
-    if is_purified(shape):
-        return replace(truth, crude=wanted / kept, pure=wanted)
-    return replace(truth, crude=wanted, pure=wanted * kept)
+    """The same reagents, with the yield that is expected, and a purification that loses nothing of it."""
+    wanted = expected * theoretical_kg(shape.options, truth.reagents)
+    return replace(truth, crude=wanted, pure=wanted)
+
+
+def beside(options: SynthesisOptions, values: Values) -> Mapping[str, float]:
+    """All that can come, as crude: what the purification lost is not missing there."""
+    return {"crude_percent_yield": 1.0} if values.get("pure_percent_yield") is not None else {}
 
 
 DISH = 0.0200

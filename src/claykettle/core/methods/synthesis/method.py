@@ -22,6 +22,7 @@ from claykettle.core.method import (
 from claykettle.core.methods.parts.by_equation import consumes, reacting
 from claykettle.core.methods.synthesis.bench import (
     SynthesisTruth,
+    beside,
     expect,
     first_is_weighed,
     foresee,
@@ -76,6 +77,7 @@ METHOD = MethodOf[SynthesisOptions, SynthesisTruth](
         fallback="crude_percent_yield",
         pictures=lambda trial: Pictures(reacting=reacting(trial), table=tabled(trial)),
         expects=expects,
+        beside=beside,
     ),
     bench=Bench(
         play=play,
