@@ -20,6 +20,7 @@ ENDS = {
     "gas_by_mass_loss": ("neutralise", "vessel_after"),
     "gas_density": ("neutralise", "flask_air"),
     "precipitation": ("set_aside", "collected"),
+    "filtration": ("set_aside", "collected"),
     "composition": ("set_aside", "collected"),
     "recrystallization": ("set_aside", "crystals"),
     "crystal_growth": ("set_aside", "volume_1"),

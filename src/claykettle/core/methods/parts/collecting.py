@@ -148,13 +148,14 @@ class Collecting:
 
     # What is to be expected
 
-    def expected(self, trial: Trial, about: float, most: float, because: str) -> Expectations:
-        """Where the next weighing of the dry solid lies, from what can have come (kg)."""
+    def expected(self, trial: Trial, about: float | None, most: float, because: str) -> Expectations:
+        """Where the next weighing of the dry solid lies, from what can have come (kg); `about` is the likely one."""
         names = ("dish",) if trial.options.collector == "dish" else ("paper", "mean_paper")
         empty = next((value for name in names if (value := trial.value(name)) is not None), None)
         if empty is None:
             return {}
-        return {SERIES: Expectation(empty, empty + most, because, empty + about, "if all of it is there and dry")}
+        likely = () if about is None else (empty + about, "if all of it is there and dry")
+        return {SERIES: Expectation(empty, empty + most, because, *likely)}
 
     # The bench model
 
