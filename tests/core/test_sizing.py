@@ -31,6 +31,7 @@ ALUMINIUM = {"reagent": "Al", "equation": "2 Al(s) + 6 HCl(aq) -> 2 AlCl3(aq) + 
 BURETTE = {"tube": {"reading": "inverted_burette", "mark": "50 mL"}}
 WHITING = "CaCO3(s) + 2 HCl(aq) -> CaCl2(aq) + H2O(l) + CO2(g)"
 OPTIONS: Mapping[str, dict[str, Any]] = {
+    "filtration": {},
     "hydrate": {"salt": "ZnSO4", "accepted": "ZnSO4.7H2O"},
     "combination": {"element": "Sn", "partner": "S", "product": "SnS"},
     "decomposition": {"equations": ["Cu2(OH)2CO3(s) -> 2 CuO(s) + H2O(g) + CO2(g)"]},

@@ -68,14 +68,25 @@
 					<div>
 						<h2>{container.title}</h2>
 						<p class="quiet">{container.say}</p>
+						{#if container.fill}<p class="fill">{container.fill}</p>{/if}
 					</div>
 					<table>
 						<tbody>
-							{#each container.lines as line (line.what)}
+							{#each container.lines as line, index (index)}
 								<tr>
 									<th scope="row">
 										{#if isFormula(line.what)}<Formula text={line.what} plain />{:else}{line.what}{/if}
 										{#if line.name}<span class="quiet name">{line.name}</span>{/if}
+										{#if line.holds.length}
+											<ul class="holds" aria-label="What it holds">
+												{#each line.holds as held (held.what)}
+													<li>
+														<span class="figure">{held.amount}</span>
+														{#if isFormula(held.what)}<Formula text={held.what} plain />{:else}{held.what}{/if}
+													</li>
+												{/each}
+											</ul>
+										{/if}
 									</th>
 									<td class="figure">{line.amount}</td>
 									<td class="first">{line.first}</td>
@@ -163,6 +174,19 @@
 		display: block;
 		font-weight: 400;
 		font-size: 16px;
+	}
+	.fill {
+		margin-top: 6px;
+		font-weight: 600;
+	}
+	.holds {
+		padding-top: 2px;
+		font-weight: 400;
+	}
+	.holds li {
+		display: flex;
+		gap: 8px;
+		font-size: 17px;
 	}
 	td {
 		padding: 4px 0 4px 12px;

@@ -7,13 +7,14 @@ asked for, never assumed.
 from __future__ import annotations
 
 import tomllib
-from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
 from functools import cache
 from importlib.resources import files
 from typing import Any
 
 from claykettle.core.chemistry.formula import Formula, parse_formula
+from claykettle.core.errors import Refusal
 
 OPEN = ""
 """The stream of a substance for which none was named."""
@@ -33,7 +34,7 @@ class Substance:
     """One substance. `density` in g/mL as text, empty where it is not known; `own` tells that it was added here.
 
     `dissolved` and `solid` name the waste stream of its solution and of what is left of it as a solid, OPEN where none
-    was named.
+    was named; `also` are other names and abbreviations.
     """
 
     formula: Formula
@@ -45,6 +46,12 @@ class Substance:
     remarks: str
     source: str
     own: bool = False
+    also: tuple[str, ...] = ()
+
+    @property
+    def names(self) -> tuple[str, ...]:
+        """Everything that it is called."""
+        return (self.name, *self.name.split(", "), *self.also)
 
     @property
     def harms(self) -> tuple[str, ...]:
@@ -81,6 +88,7 @@ def shipped_substances() -> tuple[Substance, ...]:
             row["solid"],
             row.get("remarks", ""),
             SHIPPED,
+            also=tuple(_table()["also"].get(row["formula"], ())),
         )
         for row in _table()["substance"]
     )
@@ -94,11 +102,24 @@ class Register:
         self.substances = tuple({row.formula.text: row for row in rows}.values())
 
     def find(self, formula: Formula) -> Substance | None:
-        """The substance with these atoms; else one that differs from it only in its crystal water."""
-        same = (row for row in reversed(self.substances) if row.formula.matter == formula.matter)
+        """The substance of this formula; else one with the same atoms, or of isomers all that it may be.
+
+        Else one that differs from it only in its crystal water, under its own formula and with no density.
+        """
+        same = [row for row in reversed(self.substances) if row.formula.matter == formula.matter]
+        exact = next((row for row in same if row.formula.text == formula.text), None)
+        if exact is not None or len(same) == 1:
+            return exact or same[0]
+        if same:
+            return _one_of(same[::-1])
         dry = formula.anhydrous.matter
-        alike = (row for row in reversed(self.substances) if row.formula.anhydrous.matter == dry)
-        return next(same, None) or next(alike, None)
+        alike = next((row for row in reversed(self.substances) if row.formula.anhydrous.matter == dry), None)
+        return None if alike is None else _with_other_water(alike, formula)
+
+    def named(self, text: str) -> Substance | None:
+        """The substance of this name or abbreviation, large and small letters alike; None for an unknown one."""
+        wanted = text.strip().casefold()
+        return next((row for row in reversed(self.substances) if wanted in map(str.casefold, row.names)), None)
 
     def stream_of(self, formula: Formula, dissolved: bool) -> str:
         """The name of the stream that a substance goes to in this form, OPEN where it is not known."""
@@ -108,7 +129,46 @@ class Register:
         return found.dissolved if dissolved else found.solid
 
 
+def _one_of(isomers: Sequence[Substance]) -> Substance:
+    """What may be any of these: all their names, all their hazards."""
+    hazards = tuple(dict.fromkeys(text for row in isomers for text in row.hazards))
+    return replace(isomers[0], name=" or ".join(row.name for row in isomers), density="", hazards=hazards)
+
+
+def _with_other_water(found: Substance, formula: Formula) -> Substance:
+    """The same salt with the water that this formula has: what it does is known, how dense it is is not."""
+    words = [word for word in found.name.split() if not word.strip(",").endswith("hydrate")]
+    name = " ".join(words).rstrip(",")
+    if name == found.name:
+        name += ", with other water" if formula.water else ", without its water"
+    return replace(found, formula=formula, name=name, density="", also=())
+
+
 @cache
 def shipped_register() -> Register:
     """The register as it ships."""
     return Register()
+
+
+def formula_of(text: str) -> Formula:
+    """A formula as typed, or that of a shipped substance by its name or abbreviation.
+
+    An abbreviation goes before a formula that reads alike (`AcOH` is no actinium). Raises Refusal as `parse_formula`.
+    """
+    found = _by_abbreviation().get(text.strip())
+    if found is not None:
+        return found
+    try:
+        return parse_formula(text)
+    except Refusal:
+        named = shipped_register().named(text)
+        if named is None:
+            raise
+        return named.formula
+
+
+@cache
+def _by_abbreviation() -> Mapping[str, Formula]:
+    """Abbreviations, letter by letter: capitals that are no word."""
+    rows = ((name, row.formula) for row in shipped_substances() for name in row.also)
+    return {name: formula for name, formula in rows if not name.islower() and " " not in name and len(name) < 6}

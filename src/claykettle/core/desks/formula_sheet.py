@@ -9,6 +9,7 @@ from fractions import Fraction
 from claykettle.core.chemistry.elements import atomic_weight
 from claykettle.core.chemistry.formula import Formula, parse_formula
 from claykettle.core.chemistry.hydrates import known_salt
+from claykettle.core.chemistry.substances import formula_of
 from claykettle.core.quantity import plain, round_to_place
 
 PERCENT_PLACES = 2
@@ -52,8 +53,8 @@ class FormulaSheet:
 
 
 def formula_sheet(text: str) -> FormulaSheet:
-    """The sheet of a typed formula. Raises Refusal as `parse_formula` does, and `no-atomic-weight`."""
-    formula = parse_formula(text)
+    """The sheet of a formula, or of a substance by its name. Raises Refusal as `formula_of` does, `no-atomic-weight`."""
+    formula = formula_of(text)
     whole, places = formula.molar_mass_g, _places(formula)
     lines = tuple(_line(symbol, count, whole) for symbol, count in formula.atoms)
     known = known_salt(formula.anhydrous if formula.water else formula)

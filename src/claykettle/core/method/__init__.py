@@ -52,7 +52,7 @@ from claykettle.core.method.options import (
     refuse_other_samples,
     same,
 )
-from claykettle.core.method.remains import Form, Remain, dissolved, in_solution, solid
+from claykettle.core.method.remains import FILTRATE, LIQUOR, VESSEL, WATER, Form, Remain, dissolved, in_solution, solid
 from claykettle.core.method.setting import LIMITS, Setting
 from claykettle.core.method.trial import (
     Formulated,
@@ -66,9 +66,13 @@ from claykettle.core.method.trial import (
 )
 
 __all__ = [
+    "FILTRATE",
     "FIRST",
     "LIMITS",
+    "LIQUOR",
     "NO_EVIDENCE",
+    "VESSEL",
+    "WATER",
     "Aftercare",
     "Bench",
     "Bound",

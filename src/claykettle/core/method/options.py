@@ -27,7 +27,8 @@ from pydantic.json_schema import GenerateJsonSchema
 from pydantic_core import PydanticCustomError
 
 from claykettle.core.chemistry.equation import Equation, balanced_equation
-from claykettle.core.chemistry.formula import Formula, parse_formula
+from claykettle.core.chemistry.formula import Formula
+from claykettle.core.chemistry.substances import formula_of
 from claykettle.core.errors import Refusal
 from claykettle.core.quantity import Quantity, Reading, bears_unit, digits_of, parse_half_width, parse_reading, units_of
 
@@ -116,7 +117,7 @@ def _from_text(kind: type[Read], read: Callable[[str], Read], code: str, said: s
 
 
 def _weighable(text: str) -> Formula:
-    formula = parse_formula(text)
+    formula = formula_of(text)
     _ = formula.molar_mass_g
     return formula
 

@@ -1,6 +1,6 @@
 """A run: what was recorded, the course it takes, and what it evaluates to."""
 
-from claykettle.core.run.by_steps import evidence_of, steps_missed
+from claykettle.core.run.by_steps import evidence_of, is_neutralised, steps_missed
 from claykettle.core.run.evaluation import Evaluation, Result, Summary, TrialEvaluation, evaluate_run, figures_of
 from claykettle.core.run.procedure import (
     KitLine,
@@ -59,6 +59,7 @@ __all__ = [
     "evaluate_run",
     "evidence_of",
     "figures_of",
+    "is_neutralised",
     "kit_of",
     "losses",
     "minutes_of",

@@ -60,6 +60,12 @@ def evidence_of(run: Run, label: str) -> Evidence:
     return Evidence(schools, run.tags(label), passed, warm)
 
 
+def is_neutralised(run: Run, label: str) -> bool:
+    """Whether the record says that a trial's acid was neutralised."""
+    known = {step.id for step in run.course.all_steps() if step.neutralises} if run.course is not None else set()
+    return any(mark.trial == label and mark.kind == "done" and mark.step in known for mark in run.steps)
+
+
 class _Steps:
     """The steps of a trial as they were laid out, and what was marked of them."""
 

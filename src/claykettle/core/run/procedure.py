@@ -76,7 +76,8 @@ class Step(_Part):
     noted so often. `waits_in` names the place in which it waits, such as the oven: a run that waits there is listed
     with the place and since when. `card` names a drawing of the technique. `bears` says, as a clause, what comes of it
     for the result when the step is passed over; `cools` that its timer is one of cooling. A step of a repeat that is
-    done `once` belongs to its first round. `words` are other words for it where something holds.
+    done `once` belongs to its first round, one that `neutralises` says what happens to the acid that is left. `words`
+    are other words for it where something holds.
     """
 
     id: Identifier
@@ -97,6 +98,7 @@ class Step(_Part):
     bears: str = ""
     cools: bool = False
     once: bool = False
+    neutralises: bool = False
     words: list[Wording] = []
 
     def under(self, chosen: Mapping[str, str]) -> Step:

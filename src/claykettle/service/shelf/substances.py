@@ -11,15 +11,17 @@ from sqlalchemy import select
 from claykettle.core.chemistry.formula import Formula, parse_formula
 from claykettle.core.chemistry.substances import OPEN, Register, Substance, streams
 from claykettle.core.errors import Conflict, Fault, Refusal
-from claykettle.core.method import Remain
-from claykettle.core.planning.waste import WasteSheet, formulas_of, waste_sheet
+from claykettle.core.planning.waste import Left, WasteSheet, formulas_of, waste_sheet
 from claykettle.core.quantity import parse_reading
-from claykettle.core.run import Evaluation
+from claykettle.core.run import is_neutralised
 from claykettle.core.wording import fault_in_name
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun
 from claykettle.store.tables import SubstanceRow
+
+RINSED = "rinse"
+"""Tags of rinses begin so."""
 
 
 class StreamView(View):
@@ -208,7 +210,11 @@ def run_substances(visit: Visit, uuid: str) -> RunSubstancesView:
     """What a run works with, and the formulas that the register does not know. Raises NotFound."""
     known = register(visit)
     found = [(formula, known.find(formula)) for formula in formulas_of(visit.run(uuid).options)]
-    rows = {row.formula.text: row for _, row in found if row is not None}
+    rows: dict[str, Substance] = {}
+    for formula, row in found:
+        if row is not None:
+            # a salt and its hydrates do the same: the first that the options name stands for all of them
+            rows.setdefault(f"{formula.anhydrous.text} {row.hazards}", row)
     unknown = [formula.text for formula, row in found if row is None]
     return RunSubstancesView(substances=[_view(row) for row in rows.values()], unknown=unknown)
 
@@ -220,7 +226,7 @@ class _Left:
     title: str
     bench: str
     date: date
-    remains: tuple[Remain, ...]
+    trials: tuple[Left, ...]
 
 
 def waste_of_run(visit: Visit, uuid: str) -> WasteView:
@@ -238,15 +244,17 @@ def waste_of_day(visit: Visit, day: date | None) -> WasteView:
 
 
 def _sheet(visit: Visit, title: str, runs: Sequence[_Left]) -> WasteView:
-    sheet = waste_sheet((remain for run in runs for remain in run.remains), register(visit))
+    sheet = waste_sheet((trial for run in runs for trial in run.trials), register(visit))
     return WasteView(title=title, runs=[f"{run.title}, {run.bench}" for run in runs], sheet=sheet)
 
 
 def _left(run: StoredRun) -> _Left:
-    return _Left(run.title, run.bench, run.date, tuple(_remains(run.evaluation)))
+    return _Left(run.title, run.bench, run.date, tuple(_trials(run)))
 
 
-def _remains(evaluation: Evaluation) -> Iterator[Remain]:
-    for trial in evaluation.trials:
+def _trials(run: StoredRun) -> Iterator[Left]:
+    for trial in run.evaluation.trials:
         found = next((word.text for word in trial.words.values()), None)
-        yield from evaluation.run.method.aftercare.remains(trial.trial, found)
+        rinses = sum(tag.startswith(RINSED) for tag in run.core.tags(trial.label))
+        remains = tuple(run.method.aftercare.remains(trial.trial, found))
+        yield Left(remains, is_neutralised(run.core, trial.label), rinses)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from claykettle.core.chemistry.formula import parse_formula
 from claykettle.core.method import (
     Aftercare,
     Bench,
@@ -13,6 +14,7 @@ from claykettle.core.method import (
     MethodOf,
     Remain,
     Trial,
+    dissolved,
     read_causes,
     solid,
 )
@@ -38,9 +40,15 @@ from claykettle.core.methods.parts.crucible import USUAL
 
 def remains(trial: Trial, found: str | None) -> Iterator[Remain]:
     """The metal that was driven out, and the filtrate with the halide of the other metal."""
-    yield solid(trial.options.metal_formula, trial.value("metal_mass"))
-    halide = HALIDES[trial.options.halogen]
-    yield Remain(None, f"filtrate and washings: {halide} of the other metal", "dissolved")
+    options: CompositionOptions = trial.options
+    yield solid(options.metal_formula, trial.value("metal_mass"))
+    halide, halogen = options.halide_left, trial.value("halogen_amount")
+    if halide is None:
+        yield Remain(None, f"{HALIDES[options.halogen]} of the other metal", "dissolved")
+        return
+    each = float(halide.counts[options.halogen])
+    yield dissolved(halide, None if halogen is None else halogen / each)
+    yield Remain(parse_formula(options.displaced_by or ""), options.displaced_by or "", "solid")
 
 
 METHOD = MethodOf[CompositionOptions, CompositionTruth](

@@ -6,6 +6,7 @@ from typing import Annotated
 
 from pydantic import BeforeValidator, Field, model_validator
 
+from claykettle.core.chemistry.charges import common_charges
 from claykettle.core.chemistry.elements import is_element
 from claykettle.core.chemistry.formula import Formula, parse_formula
 from claykettle.core.method import FIRST, FormulaField, field_error
@@ -44,6 +45,11 @@ class CompositionOptions(CollectorOptions):
         description="The hydrate on the label, such as CoCl2.6H2O, to compare with.",
         json_schema_extra=FIRST,
     )
+    displaced_by: Symbol | None = Field(
+        default=None,
+        title="Metal that drives it out",
+        description="Its symbol, such as Zn: its salt is what the filtrate holds.",
+    )
     max_index: Annotated[int, Field(ge=1, le=12)] = Field(
         default=6, title="Largest index considered", description="Of metal and halogen among the candidates."
     )
@@ -59,11 +65,23 @@ class CompositionOptions(CollectorOptions):
         if self.metal in HALIDES:
             text = f"'{self.metal}' is no metal."
             raise field_error("not-a-metal", text, "metal")
+        if self.displaced_by is not None and self.displaced_by in (self.metal, *HALIDES):
+            text = f"{self.displaced_by} cannot drive {self.metal} out; name a more active metal, such as Zn."
+            raise field_error("not-a-metal", text, "displaced_by")
         accepted = self.accepted
         if accepted is not None and set(accepted.anhydrous.counts) != {self.metal, self.halogen}:
             text = f"{accepted.text} holds other elements than {self.metal}, {self.halogen} and water."
             raise field_error("other-salt", text, "accepted")
         return self
+
+    @property
+    def halide_left(self) -> Formula | None:
+        """What the filtrate holds: the halide of the metal that drove the other out; None where that is not known."""
+        charges = common_charges(self.displaced_by) if self.displaced_by is not None else ()
+        if not charges:
+            return None
+        index = str(charges[0]) if charges[0] > 1 else ""
+        return parse_formula(f"{self.displaced_by}{self.halogen}{index}")
 
     @property
     def metal_formula(self) -> Formula:

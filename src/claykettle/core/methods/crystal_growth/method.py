@@ -4,7 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from claykettle.core.method import Aftercare, Bench, Headline, Judging, MethodOf, Remain, Trial, dissolved, read_causes
+from claykettle.core.method import (
+    LIQUOR,
+    Aftercare,
+    Bench,
+    Headline,
+    Judging,
+    MethodOf,
+    Remain,
+    Trial,
+    dissolved,
+    read_causes,
+)
 from claykettle.core.methods.crystal_growth.bench import CrystalGrowthTruth, expect, play, truth
 from claykettle.core.methods.crystal_growth.judge import judge, measured
 from claykettle.core.methods.crystal_growth.options import CrystalGrowthOptions
@@ -15,7 +26,9 @@ from claykettle.core.pictures.pictures import Pictures
 
 def remains(trial: Trial, found: str | None) -> Iterator[Remain]:
     """The crystals and their liquor go together: how much of each nobody weighed."""
-    yield dissolved(trial.options.solute, None)
+    options: CrystalGrowthOptions = trial.options
+    volume = sum(trial.value(f"volume_{number}") or 0.0 for number in options.numbers)
+    yield dissolved(options.solute, None, LIQUOR, volume or None)
 
 
 METHOD = MethodOf[CrystalGrowthOptions, CrystalGrowthTruth](

@@ -27,7 +27,7 @@ def remains(trial: Trial, found: str | None) -> Iterator[Remain]:
         yield solid(options.solid, mass)
     else:
         yield Remain(None, "the solid", "solid")
-    yield Remain(None, "filtrate and washings", "dissolved")
+    yield Remain(None, "what was dissolved", "dissolved")
 
 
 METHOD = MethodOf[FiltrationOptions, FiltrationTruth](

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 
-from claykettle.core.method import Aftercare, Bench, Foresight, Judging, MethodOf, Remain, Trial, read_causes
+from claykettle.core.method import VESSEL, Aftercare, Bench, Foresight, Judging, MethodOf, Remain, Trial, read_causes
 from claykettle.core.methods.gas_over_water.bench import (
     GasOverWaterTruth,
     accepted_result,
@@ -32,7 +32,8 @@ def remains(trial: Trial, found: str | None) -> Iterator[Remain]:
     """What the sample leaves in its acid; of an unknown metal only that there is something."""
     options: GasOverWaterOptions = trial.options
     if options.equation is None or options.reagent is None:
-        yield Remain(None, "solution of the unknown sample", "dissolved")
+        volume = options.acid.volume.si if options.acid is not None else None
+        yield Remain(None, "salt of the unknown metal", "dissolved", None, VESSEL, volume)
     else:
         yield from remains_of(options.equation, options.reagent, options.acid, trial.value("sample_amount"))
 

@@ -10,6 +10,7 @@ from pydantic import Field
 from claykettle.core.chemistry.equation import Equation
 from claykettle.core.chemistry.formula import Formula
 from claykettle.core.method import (
+    VESSEL,
     GivenConcentration,
     GivenVolume,
     Options,
@@ -72,11 +73,11 @@ def judge_acid(acid: Acid | None, others: Mapping[str, float], trials: Sequence[
 def remains_of(equation: Equation, sample: Formula, acid: Acid | None, mol: float | None) -> Iterator[Remain]:
     """What a sample (so many mol of it) leaves in its acid: what formed, and the acid that is left over."""
     extent = None if mol is None else mol / equation.used(sample)
-    yield from in_solution(equation, extent)
+    yield from in_solution(equation, extent, liquid=VESSEL)
     for row in equation.reactants:
         if row.formula.counts == sample.counts or row.formula.text == "H2O" or row.formula.charge:
             continue
         left = None
         if acid is not None and extent is not None:
             left = max(0.0, acid.mol - extent * float(row.coefficient))
-        yield dissolved(row.formula, left)
+        yield dissolved(row.formula, left, VESSEL, None if acid is None else acid.volume.si)

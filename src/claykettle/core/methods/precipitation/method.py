@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 
 from claykettle.core.method import (
+    WATER,
     Aftercare,
     Bench,
     Foresight,
@@ -14,6 +15,7 @@ from claykettle.core.method import (
     MethodOf,
     Remain,
     Trial,
+    dissolved,
     in_solution,
     read_causes,
     solid,
@@ -47,6 +49,8 @@ def remains(trial: Trial, found: str | None) -> Iterator[Remain]:
         if mol != 0:
             form: Form = "solid" if options.reagent(index).is_metal else "dissolved"
             yield Remain(formula, formula.text, form, mol)
+        if options.reagent(index).concentration is not None:
+            yield dissolved(WATER, None, volume=trial.value(f"reagent_{index}"))
 
 
 def facts(options: PrecipitationOptions) -> Mapping[str, str]:

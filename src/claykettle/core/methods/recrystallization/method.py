@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from claykettle.core.method import (
+    LIQUOR,
+    WATER,
     Aftercare,
     Bench,
     Foresight,
@@ -33,6 +35,9 @@ from claykettle.core.methods.recrystallization.pictures import plotted
 from claykettle.core.methods.recrystallization.sample import sample, shapes
 from claykettle.core.pictures.pictures import Pictures
 
+WATER_DENSITY = 1000.0
+"""kg/m³, near enough for a bottle's fill."""
+
 
 def remains(trial: Trial, found: str | None) -> Iterator[Remain]:
     """The crystals, and what the mother liquor keeps."""
@@ -40,7 +45,14 @@ def remains(trial: Trial, found: str | None) -> Iterator[Remain]:
     crude, crystals = trial.value("crude"), trial.value("crystals")
     yield solid(solute, crystals)
     kept = None if crude is None or crystals is None else max(0.0, crude - crystals)
-    yield dissolved(solute, None if kept is None else kept / solute.molar_mass)
+    yield dissolved(solute, None if kept is None else kept / solute.molar_mass, LIQUOR)
+    options, mass = trial.options, trial.value("solvent_mass")
+    density = options.solvent_density.si if options.solvent_density is not None else WATER_DENSITY
+    volume = None if mass is None else mass / density
+    if options.solvent == "H2O":
+        yield dissolved(WATER, None, LIQUOR, volume)
+    else:
+        yield Remain(None, options.solvent, "dissolved", None, LIQUOR, volume)
 
 
 METHOD = MethodOf[RecrystallizationOptions, RecrystallizationTruth](

@@ -5,16 +5,18 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 
 from claykettle.core.method import (
+    LIQUOR,
+    WATER,
     Aftercare,
     Bench,
     Foresight,
-    Form,
     Headline,
     Judging,
     MethodOf,
     PlannedTable,
     Remain,
     Trial,
+    dissolved,
     in_solution,
     read_causes,
     solid,
@@ -45,14 +47,17 @@ def remains(trial: Trial, found: str | None) -> Iterator[Remain]:
     pure, crude = trial.value("pure"), trial.value("crude")
     yield solid(options.made, crude if pure is None else pure)
     possible = trial.value("reaction_possible")
-    yield from in_solution(options.equation, possible, (options.made,))
-    form: Form = "dissolved"
+    yield from in_solution(options.equation, possible, (options.made,), LIQUOR)
     for n in range(1, len(options.taken) + 1):
         reagent, amount = options.reagent(n), trial.value(f"amount_{n}")
+        volume = trial.value(f"reagent_{n}") if reagent.is_measured else None
         if amount is not None and reagent.role == "reactant" and possible is not None:
             amount -= possible * options.per_extent(n)
         if amount is None or amount > 1e-12:
-            yield Remain(reagent.formula, reagent.formula.text, form, amount)
+            yield dissolved(reagent.formula, amount, LIQUOR, volume)
+        elif volume is not None:
+            # all of it reacted, and its water is still there
+            yield dissolved(WATER, None, LIQUOR, volume)
 
 
 def facts(options: SynthesisOptions) -> Mapping[str, str]:
