@@ -53,7 +53,7 @@ class FormulaSheet:
 
 
 def formula_sheet(text: str) -> FormulaSheet:
-    """The sheet of a formula, or of a substance by its name. Raises Refusal as `formula_of` does, `no-atomic-weight`."""
+    """The sheet of a formula, or of a substance by its name. Raises Refusal as `formula_of`, `no-atomic-weight`."""
     formula = formula_of(text)
     whole, places = formula.molar_mass_g, _places(formula)
     lines = tuple(_line(symbol, count, whole) for symbol, count in formula.atoms)
