@@ -82,7 +82,10 @@
 												{#each line.holds as held (held.what)}
 													<li>
 														<span class="figure">{held.amount}</span>
-														{#if isFormula(held.what)}<Formula text={held.what} plain />{:else}{held.what}{/if}
+														{#if isFormula(held.what)}<Formula
+																text={held.what}
+																plain
+															/>{:else}{held.what}{/if}
 													</li>
 												{/each}
 											</ul>
