@@ -231,8 +231,8 @@ class Files(BrowserCase):
             page.get_by_label("Run files").set_input_files([archive])
             expect(page.get_by_text("was opened as “Out of an archive”")).to_be_visible()
             expect(page.get_by_text("class.zip: 002-two.json")).to_be_visible()
-            page.get_by_role("button", name="Take runs along").click()
-            page.get_by_label("Take along Out of an archive").check()
+            page.get_by_role("button", name="Save run files").click()
+            page.get_by_label("Save Out of an archive").check()
             with page.expect_download() as download:
                 page.get_by_role("link", name="One run file (zip)").click()
             names = [name for name, _ in read_archive(Path(download.value.path()).read_bytes())]

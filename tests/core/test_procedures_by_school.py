@@ -27,8 +27,8 @@ ENDS = {
     "synthesis": ("set_aside", "reagent_1"),
 }
 NOTHING = Progress({}, (), ())
-NEEDS_LENGTH = "This course needs the mass per length: fill it in."
-NEEDS_DENSITY = "This course needs the density of the sample: fill it in."
+NEEDS_LENGTH = "This procedure needs the mass per length: fill it in."
+NEEDS_DENSITY = "This procedure needs the density of the sample: fill it in."
 
 
 def keys(procedure: Procedure, **schools: str) -> list[str]:
@@ -67,8 +67,8 @@ class Schools(unittest.TestCase):
 
     def test_a_course_and_options_that_need_other_readings_are_told(self) -> None:
         method, procedure = method_named("gas_over_water"), PROCEDURES["gas_over_water"]
-        never = "This course never takes 'dead volume', which these options need: change one or the other."
-        no_use = "This course takes 'dead volume', which these options have no use for: change one or the other."
+        never = "This procedure never takes 'dead volume', which these options need: change one or the other."
+        no_use = "This procedure takes 'dead volume', which these options have no use for: change one or the other."
         upright: dict[str, Any] = {"tube": {"reading": "direct"}}
         turned: dict[str, Any] = {"tube": {"reading": "inverted_burette", "mark": "50 mL"}}
         length, density = {"linear_density": "1.02 mg/mm"}, {"density": "1.01 g/mL"}

@@ -43,8 +43,8 @@ class Candidates(unittest.TestCase):
     def test_what_is_said_of_it_turns_there_too(self) -> None:
         self.assertEqual(said_of(2.0), "inside the band")
         self.assertEqual(said_of(-2.0), "inside the band")
-        self.assertEqual(said_of(2.04), "2.0 standard uncertainties above it")
-        self.assertEqual(said_of(-3.1), "3.1 standard uncertainties below it")
+        self.assertEqual(said_of(2.04), "1.0 times the band above it")
+        self.assertEqual(said_of(-3.1), "1.6 times the band below it")
 
     def test_match_near_and_no_turn_at_two_and_three(self) -> None:
         for misfit, status in ((2.0, "match"), (2.0 + EDGE, "near"), (3.0, "near"), (3.0 + EDGE, "no")):

@@ -8,7 +8,7 @@
 	let { here }: { here: string } = $props();
 </script>
 
-<nav aria-label="Afterwards" class="no-print">
+<nav aria-label="Clear up" class="no-print">
 	{#each PARTS as [address, title] (address)}
 		<a href={address} aria-current={address === here ? 'page' : undefined}>{title}</a>
 	{/each}

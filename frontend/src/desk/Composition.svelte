@@ -46,8 +46,7 @@
 		<caption>Formulas with indices up to {sheet.most_index}, the nearest first</caption>
 		<thead>
 			<tr>
-				<th>Formula</th><th class="number">standard uncertainties off</th><th aria-hidden="true"></th><th
-				></th>
+				<th>Formula</th><th class="number">times its uncertainty off</th><th aria-hidden="true"></th><th></th>
 			</tr>
 		</thead>
 		<tbody>
@@ -63,7 +62,7 @@
 	</table>
 </div>
 <p class="quiet">
-	One unit in the last digit typed counts as the half-width of each share. Up to 2 standard uncertainties a
+	One unit in the last digit typed counts as what each share is right to. Up to twice its uncertainty off a
 	formula fits. Smaller indices are simpler, not truer.
 </p>
 

@@ -22,7 +22,7 @@
 				{/each}
 			</tbody>
 		</table>
-		<p class="quiet">Shares of the variance; they add up to 100 %.</p>
+		<p class="quiet">What each reading brings to the square of the uncertainty; together 100 %.</p>
 		{#if trial.advice.length}
 			<h3>What would narrow the band</h3>
 			<ul>

@@ -65,7 +65,7 @@
 			</div>
 			<footer>
 				<p>
-					Value ± U, k = 2. {run.balance.name}{run.balance.half_width
+					± holds the true value in about 95 of 100 cases. {run.balance.name}{run.balance.half_width
 						? `, ± ${run.balance.half_width}`
 						: ''}{run.tolerance ? `; constant within ${run.tolerance}` : ''}.
 				</p>

@@ -26,7 +26,7 @@
 				{run.method_title}, {run.date}. {run.schools.map((row) => `${row.title}: ${row.answer}`).join('; ')}.
 			</p>
 			<p>
-				{run.balance.name}{run.balance.half_width ? `, half-width ${run.balance.half_width}` : ''}.
+				{run.balance.name}{run.balance.half_width ? `, right to within ± ${run.balance.half_width}` : ''}.
 				{#if run.tolerance}Constant within {run.tolerance}.{/if}
 			</p>
 			<button class="button no-print" onclick={() => window.print()}>Print</button>
@@ -73,7 +73,8 @@
 					</tbody>
 				</table>
 				<p class="quiet">
-					Value ± U with k = 2, rounded once, here at the end. The lines above carry one figure more.
+					± is the band in which the true value lies in about 95 of 100 cases (two standard uncertainties),
+					rounded once, here at the end. The lines above carry one figure more.
 				</p>
 				<ul>
 					{#each trial.verdicts as verdict (verdict.text)}<Verdict

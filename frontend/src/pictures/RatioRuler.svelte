@@ -116,7 +116,7 @@
 			</g>
 		{/if}
 	</svg>
-	<figcaption class="quiet">measured, shaded band k = 2{narrow ? ', below it magnified' : ''}</figcaption>
+	<figcaption class="quiet">measured, shaded: its band, 95 % sure{narrow ? ', below it magnified' : ''}</figcaption>
 </figure>
 
 <style>

@@ -107,7 +107,7 @@
 		{/each}
 	</svg>
 	<figcaption class="quiet">
-		How far the result is known (k = 2), over the {sizing.label} in {sizing.unit}. Dashed: what is wanted.
+		How far the result is known, to 95 %, over the {sizing.label} in {sizing.unit}. Dashed: what is wanted.
 	</figcaption>
 </figure>
 

@@ -108,7 +108,7 @@
 		{/if}
 	</svg>
 	<figcaption class="quiet">
-		{found.label}{found.unit ? ` in ${found.unit}` : ''}; whiskers and shaded band k = 2
+		{found.label}{found.unit ? ` in ${found.unit}` : ''}; whiskers and shaded: the bands, 95 % sure
 	</figcaption>
 </figure>
 

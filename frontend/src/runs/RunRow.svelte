@@ -32,7 +32,7 @@
 				checked={runs.chosen.includes(run.uuid)}
 				onchange={(event) => runs.choose(run.uuid, event.currentTarget.checked)}
 			/>
-			<span class="hidden-text">Take along {run.title}, bench {run.bench}</span>
+			<span class="hidden-text">Save {run.title}, bench {run.bench}</span>
 		</label>
 	{/if}
 	<a href="/runs/{run.uuid}" ondragstart={drag}>

@@ -61,7 +61,7 @@
 		/>
 		{#if runs.chosen === null}
 			<button class="button" disabled={!runs.list.length} onclick={() => (runs.chosen = [])}>
-				<FileDown size={22} aria-hidden="true" /> Take runs along
+				<FileDown size={22} aria-hidden="true" /> Save run files
 			</button>
 			<span class="quiet">or drop files anywhere on this page</span>
 		{:else}
@@ -71,7 +71,7 @@
 						<FileDown size={22} aria-hidden="true" />
 						{runs.chosen.length === 1 ? 'One run file' : `${runs.chosen.length} run files`} (zip)
 					</a>
-				{:else}<span class="quiet">Tick the runs to take along.</span>{/if}
+				{:else}<span class="quiet">Tick the runs to save.</span>{/if}
 				<button class="button" onclick={() => (runs.chosen = runs.list.map((run) => run.uuid))}>All</button>
 				<button class="button" onclick={() => (runs.chosen = null)}>Done</button>
 			</span>

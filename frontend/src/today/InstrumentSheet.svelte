@@ -13,7 +13,7 @@
 
 	const FIELDS = [
 		['name', 'Name', 'What stands on it.'],
-		['half_width', 'Half-width', 'Such as 0.001 g; empty: half a division.'],
+		['half_width', 'Right to within ±', 'Such as 0.001 g; empty: half a division.'],
 		['resolution', 'Division', 'The smallest that is marked or shown.'],
 		['capacity', 'Carries or holds', 'The most that it shows; a tube’s last mark.']
 	] as const;
@@ -74,7 +74,7 @@
 		{#each FIELDS as [field, title, help] (field)}
 			<TextField id="instrument-{field}" label={title} bind:value={values[field]} fault={at(field)} {help} />
 		{/each}
-		<p class="quiet wide">Runs that have begun keep the half-width that they began with.</p>
+		<p class="quiet wide">Runs that have begun keep the figure that they began with.</p>
 		{#if said.trouble}<p class="fault wide" role="alert">{said.trouble}</p>{/if}
 		<div class="wide"><SheetEnds act="Keep" /></div>
 	</form>

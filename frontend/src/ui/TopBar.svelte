@@ -28,7 +28,7 @@
 	<span class="right no-print">
 		{@render children?.()}
 		<nav aria-label="Clay Kettle">
-			<a href="/">Runs</a><a href="/today">Today</a><a href="/plan">Plan</a><a href="/drying">Afterwards</a><a
+			<a href="/">Runs</a><a href="/today">Today</a><a href="/plan">Plan</a><a href="/drying">Clear up</a><a
 				href="/formula">Formulas</a
 			><a href="/equation">Equations</a>
 		</nav>

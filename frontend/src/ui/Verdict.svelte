@@ -1,21 +1,22 @@
 <script lang="ts">
 	import Check from '@lucide/svelte/icons/check';
-	import Eye from '@lucide/svelte/icons/eye';
+	import CircleAlert from '@lucide/svelte/icons/circle-alert';
 	import Hand from '@lucide/svelte/icons/hand';
 	import Minus from '@lucide/svelte/icons/minus';
 	import Sentence from './Sentence.svelte';
 
 	let { level, text }: { level: 'good' | 'watch' | 'stop' | 'remark'; text: string } = $props();
 
-	const SIGNS = { good: Check, watch: Eye, stop: Hand, remark: Minus };
-	const WORDS = { good: 'good', watch: 'watch', stop: 'stop', remark: '' };
+	const SIGNS = { good: Check, watch: CircleAlert, stop: Hand, remark: Minus };
+	const WORDS = { good: 'fine', watch: 'look', stop: 'stop', remark: '' };
 	const Sign = $derived(SIGNS[level]);
 </script>
 
 <li class={level}>
 	<span class="sign" aria-hidden="true"><Sign size={22} strokeWidth={2.5} /></span>
 	<span
-		>{#if WORDS[level]}<strong class="word">{WORDS[level]}:</strong>&nbsp;{/if}<Sentence {text} /></span
+		>{#if WORDS[level]}<strong class={['word', { 'hidden-text': level === 'good' }]}>{WORDS[level]}:</strong
+			>&nbsp;{/if}<Sentence {text} /></span
 	>
 </li>
 

@@ -21,9 +21,9 @@ def limiting_sentence(shares: Sequence[Share], sheet: Worksheet) -> str:
     percent = f"{100 * largest.share:.0f} %"
     if largest.reading.endswith(SETTLED):
         words = label_of(largest.reading, sheet)
-        return f"{words[0].upper()}{words[1:]} limits the answer ({percent} of the variance), not the balance."
+        return f"{words[0].upper()}{words[1:]} limits the answer ({percent} of what widens the band), not the balance."
     label = label_of(largest.reading, sheet)
-    return f"What limits the answer is the reading of {label} ({percent} of the variance)."
+    return f"What limits the answer is the reading of {label} ({percent} of what widens the band)."
 
 
 def label_of(reading: str, sheet: Worksheet) -> str:

@@ -26,11 +26,16 @@ def misfits(value: Number, candidates: Sequence[float]) -> list[float]:
     return [(measured - candidate) / spread for candidate in candidates]
 
 
+def _bands(off: float) -> str:
+    """A misfit in half-widths of the band (two standard uncertainties), as people count it."""
+    return f"{figures(abs(off) / INSIDE, 2)} times the band"
+
+
 def said_of(off: float) -> str:
     """Where a figure lies whose misfit is `off`: `inside the band`, or how far above or below it."""
     if abs(off) <= INSIDE:
         return "inside the band"
-    return f"{abs(off):.1f} standard uncertainties {'above' if off > 0 else 'below'} it"
+    return f"{_bands(off)} {'above' if off > 0 else 'below'} it"
 
 
 def is_inside(value: Number, candidate: float) -> bool:
@@ -58,8 +63,8 @@ def judge_formula(
     if not matches:
         possible = next((row for row in candidates if row.charges is not False), candidates[0])
         text = (
-            f"{measured} fits no candidate; the nearest is {possible.text}, {abs(possible.misfit):.1f} standard "
-            f"uncertainties away{_said_of_share(value, possible)}"
+            f"{measured} fits no candidate; the nearest is {possible.text}, {_bands(possible.misfit)} "
+            f"away{_said_of_share(value, possible)}"
         )
         return Formulated(None, nearest), Verdict("formula-none", "watch", about, text)
     if len(matches) == 1 and accepted and accepted != matches[0].text:
@@ -108,5 +113,5 @@ def judge_choice(about: str, measured: str, candidates: Sequence[Candidate]) -> 
         text = f"{measured} cannot decide between {' and '.join(matches)}."
         return Formulated(matches[0], nearest), Verdict("formula-undecided", "watch", about, text)
     off = abs(candidates[0].misfit)
-    text = f"{measured} fits no equation; the nearest is {nearest}, {off:.1f} standard uncertainties away."
+    text = f"{measured} fits no equation; the nearest is {nearest}, {_bands(off)} away."
     return Formulated(None, nearest), Verdict("formula-none", "watch", about, text)

@@ -21,7 +21,7 @@ class Setting(Options):
     """Quantities with their units, as typed; each has what most rooms and cupboards have as its default."""
 
     wanted: GivenRatio = Field(
-        default="1 %", validate_default=True, title="Result within", description="Of itself (k = 2), such as 1 %."
+        default="1 %", validate_default=True, title="Result within", description="Of itself, to 95 %, such as 1 %."
     )
     temperature: GivenTemperature = Field(
         default="20 degC", validate_default=True, title="Temperature", description="Of the room and of the water."

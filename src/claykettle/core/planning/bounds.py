@@ -137,7 +137,7 @@ def _uncertain(probe: Probe, top: float) -> Iterator[Bound]:
             high = guess
     shown = probe.setting.wanted.reading.shown
     end = math.exp(high)
-    reason = f"Below {probe.shown(end)} the result is known less well than ± {shown} (k = 2)."
+    reason = f"Below {probe.shown(end)} the result is known less well than ± {shown}, to 95 %."
     yield _bound(probe, "low", end, f"± {shown}", reason, is_fixed=False)
 
 

@@ -403,7 +403,7 @@ def _assumed(variables: _Variables) -> list[Verdict]:
             "assumed-uncertainty",
             "watch",
             instrument,
-            f"No half-width is given for the {instrument.replace('_', ' ')}: one unit in the last digit typed is "
+            f"Nobody said how exact the {instrument.replace('_', ' ')} is: one unit in the last digit typed is "
             f"assumed ({reading.shown} as ± {reading.last_digit:f} {reading.unit.shown}).",
         )
         for instrument, reading in variables.assumed.items()

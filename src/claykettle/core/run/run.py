@@ -146,15 +146,16 @@ def course_faults(method: Method, options: Options, slots: Sequence[str]) -> lis
     faults = []
     for name, row in needed.items():
         if not row.instrument:
-            faults.append(Fault("course", f"options.{name}", f"This course needs the {row.label}: fill it in."))
+            faults.append(Fault("course", f"options.{name}", f"This procedure needs the {row.label}: fill it in."))
         elif name not in names and not row.by_eye:
-            text = f"This course never takes '{row.label}', which these options need: change one or the other."
+            text = f"This procedure never takes '{row.label}', which these options need: change one or the other."
             faults.append(Fault("course", "", text))
     for name in slots:
         definition = reading_definition(method, name, options)
         if definition is not None and name not in needed:
             text = (
-                f"This course takes '{definition.label}', which these options have no use for: change one or the other."
+                f"This procedure takes '{definition.label}', which these options have no use for: change one or the "
+                "other."
             )
             faults.append(Fault("course", "", text))
     return faults

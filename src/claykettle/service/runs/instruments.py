@@ -33,7 +33,7 @@ def instrument_for(visit: Visit, run: StoredRun, definition: ReadingDef, named: 
     if named == PHOTOGRAPH and definition.dimension == "length":
         return _photograph(told)
     if told:
-        text = "An instrument of the shelf has its own half-width; only a photograph tells one."
+        text = "An instrument of the shelf tells itself how exact it is; only a photograph brings that along."
         raise refuse("unknown-field", text, "half_width")
     own = run.instruments.get(definition.instrument, {}).get("name", "")
     if definition.instrument == "balance":

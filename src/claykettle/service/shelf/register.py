@@ -61,7 +61,7 @@ def keep_instrument(visit: Visit, typed: KeepInstrument) -> Instrument:
     carries = _text(faults, "capacity", typed.capacity, dimension)
     width = _text(faults, "half_width", typed.half_width, dimension) or _half(division, dimension)
     if not width and not faults:
-        faults.append(Fault("empty", "half_width", "Give its half-width, or the division that half of is taken."))
+        faults.append(Fault("empty", "half_width", "Say to what it is right, or its division: half of that is taken."))
     faults += _faults_of_direction(typed.kind, typed.direction, carries)
     if faults:
         raise Refusal(*faults)
