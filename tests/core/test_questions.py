@@ -11,7 +11,7 @@ from decimal import Decimal
 from typing import Any
 
 from claykettle.core.judgement.plausibility import Weighing, question
-from claykettle.core.method import Window
+from claykettle.core.method import Expectation, Window
 from claykettle.core.methods.registry import method_named
 from claykettle.core.quantity import parse_reading
 from claykettle.core.run import evaluate_run, reading_definition
@@ -95,6 +95,25 @@ class Decimals(Questions):
         self.assertIn("has 6.", text)
         _, text, _ = ask("vessel", "31 g") or ("", "", "")
         self.assertIn("has no decimals.", text)
+
+    def test_a_decimal_mark_that_was_left_out_is_offered(self) -> None:
+        """31204 for 31.204; not where that would be no vessel (31 g), nor where the mark stands."""
+        for typed, offered in (
+            ("31204 g", "31.204"),
+            ("31 g", None),
+            ("1999 g", None),
+            ("31204.0 g", None),
+        ):
+            found = ask("vessel", typed)
+            assert found is not None
+            with self.subTest(typed):
+                self.assertEqual((found[0], found[2]), ("digits", offered))
+        self.assertIn("Was the decimal mark left out? 31.204 would fit.", (ask("vessel", "31204 g") or ("", "", ""))[1])
+        expected = Expectation(0.030, 0.032, "so it is")
+        for typed, offered in (("31190 g", "31.190"), ("33190 g", None)):
+            found = ask("vessel_residue", typed, {"vessel": "30.000 g", "vessel_sample": "31.500 g"}, expected=expected)
+            assert found is not None
+            self.assertEqual((found[0], found[2]), ("digits", offered))
 
     def test_a_balance_without_a_half_width_or_beyond_words_is_not_asked(self) -> None:
         self.assertIsNone(ask("vessel", "31.2 g", half_width=None))

@@ -66,8 +66,29 @@ def _decimals(weighing: Weighing) -> Iterator[Question]:
     shown = -(half_width / GRAM).adjusted()
     typed = -(reading.last_digit_si / GRAM).adjusted()
     if typed != shown and 0 <= shown < len(_WORDS):
-        text = f"The balance shows {_WORDS[shown]}, but {reading.shown} has {_named(typed)}. Is it typed in full?"
-        yield Question("digits", text)
+        said = f"The balance shows {_WORDS[shown]}, but {reading.shown} has {_named(typed)}."
+        meant = _without_mark(weighing, shown)
+        if meant is None:
+            yield Question("digits", f"{said} Is it typed in full?")
+        else:
+            text = f"{said} Was the decimal mark left out? {meant.digits} would fit."
+            yield Question("digits", text, meant.digits)
+
+
+def _without_mark(weighing: Weighing, decimals: int) -> Reading | None:
+    """What a figure without a decimal mark likely was, None where that would fit no better."""
+    reading = weighing.reading
+    digits = reading.digits
+    if decimals == 0 or not digits.isdigit() or len(digits) <= decimals:
+        return None
+    meant = with_number(reading, Decimal(f"{digits[:-decimals]}.{digits[-decimals:]}"))
+    if weighing.expected is not None:
+        return meant if weighing.expected.holds(float(meant.si), weighing.slack) else None
+    definition = weighing.definition
+    if definition.pan != "empty":
+        return None
+    low, high = (parse_reading(text, "mass").si for text in definition.usual) if definition.stand else VESSEL
+    return meant if low <= meant.si <= high else None
 
 
 def _named(decimals: int) -> str:
