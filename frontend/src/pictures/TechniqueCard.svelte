@@ -16,6 +16,10 @@
 		gravity: { title: 'By gravity', line: 'Stem against the wall, paper below the rim.' },
 		vacuum: { title: 'Trap between', line: 'First the tubing off, then the water.' },
 		magnet: { title: 'Held by a magnet', line: 'The magnet holds the solid; the clear liquid goes.' },
+		lift: {
+			title: 'By the dry edge',
+			line: 'Wet paper tears: lift it by its fold, lay it whole on the glass.'
+		},
 		decanting: { title: 'Along the rod', line: 'Clear liquid first, the solid last.' }
 	};
 	const card = $derived(CARDS[name]);
@@ -55,6 +59,13 @@
 			<path d="M30 8 V60 M4 34 H56 M12 16 L48 52 M48 16 L12 52" class="line dash" />
 			<path d="M66 40 l7 10 6 -10 7 10 6 -10 7 10 6 -10 L92 92 Z" class="paper" />
 			<path d="M73 50 L91 90 M86 50 L92 90 M99 50 L93 90" class="line" />
+		{:else if name === 'lift'}
+			<path d="M8 30 H52 L36 56 V84 H24 V56 Z" class="glass" />
+			<path d="M70 34 H106 L88 66 Z M88 34 V62" class="paper" />
+			<path d="M79 52 H97 L88 66 Z" class="clay" />
+			<path d="M88 8 V32 M80 14 Q88 4 96 14" class="line thick" />
+			<path d="M64 84 Q88 94 112 84" class="glass" />
+			<path d="M60 50 q-8 -22 14 -24" class="line dash" />
 		{:else if name === 'gravity' || name === 'decanting'}
 			<path d="M34 22 H86 L64 52 V74 L60 80 V52 Z" class="glass" />
 			<path d="M40 28 H80 L63 50 Z" class="paper" />
