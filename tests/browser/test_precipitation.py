@@ -170,9 +170,29 @@ class Afterwards(BrowserCase):
             expect(container).to_contain_text("BaSO4")
             expect(page.get_by_text("poisonous if swallowed")).to_be_visible()
 
-    def test_what_no_stream_is_named_for_is_asked_about(self) -> None:
+    def test_filtering_by_itself_ends_in_a_mass_and_asks_what_was_dissolved(self) -> None:
+        with self.page() as page:
+            start(page, "Filtering, washing, drying", "Sand out of its brine", {"Mass that should come": "1.250 g"})
+            done(page, "It bears its name")
+            type_reading(page, "paper", "0.908")
+            into_the_oven(page)
+            done(page, "Out of the oven")
+            type_reading(page, "paper + dry solid, drying 1", "2.114")
+            done(page, "Out of the oven")
+            type_reading(page, "paper + dry solid, drying 2", "2.112")
+            answer = page.get_by_role("region", name="Answer so far")
+            expect(answer).to_contain_text("1.204")
+            expect(answer).to_contain_text("0.046 g of the solid did not reach the balance")
+            page.get_by_role("link", name="Waste", exact=True).click()
+            opened = page.get_by_role("region", name="Open: ask before it is poured away")
+            expect(opened).to_contain_text("Ask about what was dissolved")
+            self.assertEqual(self.serious_faults(page), [])
+
+    def test_the_day_s_bottles_say_what_they_hold_and_how_full_they_get(self) -> None:
         with self.page("/waste") as page:
-            expect(page.get_by_role("region", name="Open: ask before it is poured away")).to_contain_text("filtrate")
+            bottle = page.get_by_role("region", name="Bottle for heavy-metal solutions")
+            expect(bottle).to_contain_text("full")
+            expect(bottle.get_by_role("list", name="What it holds").first).to_contain_text("ZnCl2")
 
     def test_a_substance_is_added_and_one_without_hazards_refused(self) -> None:
         with self.page("/substances", offline_expected=True) as page:

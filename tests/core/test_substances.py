@@ -155,6 +155,14 @@ class Where(unittest.TestCase):
         (line,) = container(sheet_of(self.dissolved("HCl", None)), "acid").lines
         self.assertEqual(line.first, "Solid bicarbonate until the fizzing stops.")
 
+    def test_acid_and_base_in_one_liquid_meet_there(self) -> None:
+        """50 mmol of sulfuric acid and 60 of caustic potash: 40 mmol of acid are left, 3.36 g of bicarbonate."""
+        rows = (self.dissolved("H2SO4", 0.050), self.dissolved("KOH", 0.060))
+        (line,) = container(sheet_of(*rows), "acid").lines
+        self.assertIn("About 3.4 g of solid bicarbonate", line.first)
+        more = (self.dissolved("HCl", 0.050), self.dissolved("NaOH", 0.060))
+        self.assertEqual(container(sheet_of(*more), "base").lines[0].first, "")
+
     def test_what_the_log_says_was_neutralised_is_salt_water(self) -> None:
         sheet = sheet_of(self.dissolved("HCl", 0.025), self.dissolved("CaCl2"), neutralised=True)
         (line,) = container(sheet, "aqueous").lines
@@ -185,9 +193,9 @@ class Where(unittest.TestCase):
     def test_the_bottle_is_filled_to_four_fifths_at_most(self) -> None:
         """Common practice. 0.80 L fill one bottle of 1 L to 80 %, 0.82 L want two."""
         for millilitres, fill in (
-            (25, "about 0.025 L: one bottle of 1 L, 2.5 % full"),
-            (800, "about 0.80 L: one bottle of 1 L, 80 % full"),
-            (820, "about 0.82 L: 2 bottles of 1 L, each 41 % full"),
+            (25, "About 25 mL: one 1 L bottle, 2 % full"),
+            (800, "About 800 mL: one 1 L bottle, 80 % full"),
+            (820, "About 820 mL: 2 bottles of 1 L, each 41 % full"),
         ):
             sheet = sheet_of(self.dissolved("NaCl", volume=1e-6 * millilitres))
             with self.subTest(millilitres):

@@ -77,21 +77,22 @@
 									<th scope="row">
 										{#if isFormula(line.what)}<Formula text={line.what} plain />{:else}{line.what}{/if}
 										{#if line.name}<span class="quiet name">{line.name}</span>{/if}
+										{#if line.holds.length && line.amount}<span class="name">{line.amount}</span>{/if}
 										{#if line.holds.length}
 											<ul class="holds" aria-label="What it holds">
 												{#each line.holds as held (held.what)}
 													<li>
-														<span class="figure">{held.amount}</span>
 														{#if isFormula(held.what)}<Formula
 																text={held.what}
 																plain
 															/>{:else}{held.what}{/if}
+														<span class="figure">{held.amount || 'not weighed'}</span>
 													</li>
 												{/each}
 											</ul>
 										{/if}
 									</th>
-									<td class="figure">{line.amount}</td>
+									<td class="figure">{line.holds.length ? '' : line.amount}</td>
 									<td class="first">{line.first}</td>
 								</tr>
 							{/each}
@@ -142,7 +143,7 @@
 	}
 	.sheet-of-waste section {
 		display: grid;
-		grid-template-columns: 48px minmax(220px, 1fr) minmax(0, 1.6fr);
+		grid-template-columns: 48px minmax(220px, 1fr) minmax(0, 1.9fr);
 		gap: 20px;
 		align-items: start;
 		padding: 14px 18px;
@@ -169,6 +170,7 @@
 		width: 100%;
 	}
 	th {
+		min-width: 230px;
 		padding: 4px 12px 4px 0;
 		text-align: left;
 		font-weight: 600;
@@ -187,8 +189,10 @@
 		font-weight: 400;
 	}
 	.holds li {
-		display: flex;
-		gap: 8px;
+		display: grid;
+		grid-template-columns: minmax(110px, 1fr) auto;
+		gap: 12px;
+		max-width: 280px;
 		font-size: 17px;
 	}
 	td {

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import Check from '@lucide/svelte/icons/check';
-	import Eye from '@lucide/svelte/icons/eye';
+	import CircleAlert from '@lucide/svelte/icons/circle-alert';
 	import Hand from '@lucide/svelte/icons/hand';
 	import type { RunSummary } from '../api/client';
 	import type { Runs } from './runs.svelte';
@@ -67,7 +67,7 @@
 		</span>
 		<span class="state {standing.level}" title={standing.why}>
 			{#if standing.level === 'stop'}<Hand size={22} aria-hidden="true" />
-			{:else if standing.level === 'watch'}<Eye size={22} aria-hidden="true" />
+			{:else if standing.level === 'watch'}<CircleAlert size={22} aria-hidden="true" />
 			{:else}<Check size={22} aria-hidden="true" />{/if}
 			{standing.word}
 		</span>

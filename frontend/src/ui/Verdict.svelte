@@ -15,7 +15,8 @@
 <li class={level}>
 	<span class="sign" aria-hidden="true"><Sign size={22} strokeWidth={2.5} /></span>
 	<span
-		>{#if WORDS[level]}<strong class={['word', { 'hidden-text': level === 'good' }]}>{WORDS[level]}:</strong
+		>{#if level === 'good'}<span class="hidden-text">{WORDS.good}: </span>{:else if WORDS[level]}<strong
+				class="word">{WORDS[level]}:</strong
 			>&nbsp;{/if}<Sentence {text} /></span
 	>
 </li>

@@ -22,6 +22,8 @@ PROTONS = {
     "H2C2O4": 2, "C2H2O4": 2, "C6H8O7": 3,
 }  # fmt: skip
 """How much bicarbonate a mol of each usual acid takes, in mol."""
+HYDROXIDES = {"NaOH": 1, "KOH": 1, "NH3": 1, "NH4OH": 1, "LiOH": 1, "Ca(OH)2": 2, "Na2CO3": 2, "K2CO3": 2, "Na2O": 2}
+"""How much acid a mol of each usual base takes, in mol."""
 RULES = "Your local rules and your safety officer come first."
 STRICTEST = ("heavy_metal", "halogenated", "oxidiser", "flammable", "acid", "base", "aqueous", "water", "gas")
 """Streams of liquids, that which wins first (common practice): a drop of lead makes a brine a lead waste."""
@@ -111,10 +113,24 @@ class _Liquid:
         found = {OPEN if row is None else register.stream_of(row, True) for row, _ in self.contents.values()}
         if self.neutralised and found & {"acid", "base"}:
             found = (found - {"acid", "base"}) | {"aqueous"}
+        spare = self.spare_acid
+        if spare is not None and {"acid", "base"} <= found:
+            found.discard("base" if spare > 0 else "acid")
         named = [stream for stream in STRICTEST if stream in found]
         if OPEN in found and not (named and named[0] in UNSURE_IN):
             return OPEN
         return named[0] if named else next(iter(found - {OPEN}), "water")
+
+    @property
+    def spare_acid(self) -> float | None:
+        """How much more acid than base is in it, in mol; None where an amount is not known."""
+        spare = 0.0
+        for formula, mol in self.contents.values():
+            each = 0 if formula is None else PROTONS.get(formula.text, 0) - HYDROXIDES.get(formula.text, 0)
+            if each and mol is None:
+                return None
+            spare += each * (mol or 0.0)
+        return spare
 
     def unknown(self, register: Register) -> list[str]:
         """Its contents for which no stream is named."""
@@ -203,11 +219,11 @@ def _container(stream: str, lines: Sequence[WasteLine], volume: float) -> Contai
 def _fill(volume: float) -> str:
     """How many bottles that takes, none filled above four fifths."""
     bottles = max(1, math.ceil(volume / (FULL * BOTTLE) - 1e-9))
-    share = figures(100 * volume / (bottles * BOTTLE), 2)
-    litres = f"about {figures(1000 * volume, 2)} L"
+    share = f"{100 * volume / (bottles * BOTTLE):.0f} %"
+    shown = f"{figures(1000 * volume, 2)} L" if volume >= BOTTLE else f"{figures(1e6 * volume, 2)} mL"
     if bottles == 1:
-        return f"{litres}: one bottle of 1 L, {share} % full"
-    return f"{litres}: {bottles} bottles of 1 L, each {share} % full"
+        return f"About {shown}: one 1 L bottle, {share} full"
+    return f"About {shown}: {bottles} bottles of 1 L, each {share} full"
 
 
 def _solid_line(row: Remain, register: Register) -> WasteLine:
@@ -246,8 +262,8 @@ def _first(liquid: _Liquid, stream: str, register: Register) -> Iterator[str]:
         yield "Neutralised, by its log."
     acids = liquid.acid(register)
     if acids and stream == "acid":
-        yield _neutralise(acids)
-    elif acids:
+        yield _neutralise(liquid, acids)
+    elif acids and stream not in ("base", "aqueous"):
         yield "It is acid too: say so on the label, and leave the cap loose while anything fizzes."
     unknown = liquid.unknown(register)
     if unknown and stream == OPEN:
@@ -256,15 +272,12 @@ def _first(liquid: _Liquid, stream: str, register: Register) -> Iterator[str]:
         yield f"Ask about {', '.join(unknown)} as well."
 
 
-def _neutralise(acids: Sequence[tuple[Formula, float | None]]) -> str:
-    """How much bicarbonate the acid that is left takes."""
-    mol = 0.0
-    for formula, amount in acids:
-        protons = PROTONS.get(formula.text)
-        if protons is None or amount is None:
-            return "Solid bicarbonate until the fizzing stops."
-        mol += protons * amount
-    grams = 1000 * mol * BICARBONATE.molar_mass
+def _neutralise(liquid: _Liquid, acids: Sequence[tuple[Formula, float | None]]) -> str:
+    """How much bicarbonate the acid takes that is left when it has met the base beside it."""
+    spare = liquid.spare_acid
+    if spare is None or any(formula.text not in PROTONS for formula, _ in acids):
+        return "Solid bicarbonate until the fizzing stops."
+    grams = 1000 * spare * BICARBONATE.molar_mass
     return f"About {figures(grams, 2)} g of solid bicarbonate, until the fizzing stops."
 
 

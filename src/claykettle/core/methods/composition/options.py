@@ -47,7 +47,7 @@ class CompositionOptions(CollectorOptions):
     )
     displaced_by: Symbol | None = Field(
         default=None,
-        title="Metal that drives it out",
+        title="Driven out by",
         description="Its symbol, such as Zn: its salt is what the filtrate holds.",
     )
     max_index: Annotated[int, Field(ge=1, le=12)] = Field(
