@@ -116,7 +116,9 @@
 			</g>
 		{/if}
 	</svg>
-	<figcaption class="quiet">measured, shaded: its band, 95 % sure{narrow ? ', below it magnified' : ''}</figcaption>
+	<figcaption class="quiet">
+		measured, shaded: its band, 95 % sure{narrow ? ', below it magnified' : ''}
+	</figcaption>
 </figure>
 
 <style>

@@ -2,20 +2,9 @@
 
 from claykettle.core.run.by_steps import evidence_of, is_neutralised, steps_missed
 from claykettle.core.run.evaluation import Evaluation, Result, Summary, TrialEvaluation, evaluate_run, figures_of
-from claykettle.core.run.procedure import (
-    KitLine,
-    Piece,
-    PlannedStep,
-    Procedure,
-    Progress,
-    kit_of,
-    minutes_of,
-    parse_procedure,
-    procedure_body,
-    school_titles,
-    slots_of,
-    steps_of,
-)
+from claykettle.core.run.layout import KitLine, PlannedStep, Progress, kit_of, minutes_of, slots_of, steps_of
+from claykettle.core.run.pieces import parse_procedure
+from claykettle.core.run.procedure import Piece, Procedure, procedure_body, school_titles
 from claykettle.core.run.run import (
     INSTRUMENTS,
     Entry,

@@ -14,7 +14,8 @@ from itertools import pairwise
 
 from claykettle.core.method import Evidence, Trial
 from claykettle.core.quantity import exact
-from claykettle.core.run.procedure import Progress, Row, Step, laid_out, worded
+from claykettle.core.run.layout import Progress, Row, laid_out, worded
+from claykettle.core.run.procedure import Step
 from claykettle.core.run.run import Entry, Run, StepMark, TrialRecord, usable_readings
 from claykettle.core.verdict import Verdict
 
