@@ -105,6 +105,26 @@ class Faults(unittest.TestCase):
                 self.assertIn(word, caught.exception.faults[0].message)
 
 
+class Each(unittest.TestCase):
+    """What is alike for every reagent is written once."""
+
+    TEXT = """
+    {name: tea, version: 1, method: hydrate, title: T, caution: C, steps: [
+      {id: boil, title: Boil, say: "."},
+      {each: 3, id: "take_{i}", title: "Take {i}, round {n}", say: "{reading}", reads: "reagent_{i}", when: {}}]}
+    """
+
+    def test_it_stands_for_so_many_numbered_from_one(self) -> None:
+        steps = list(parse_procedure(self.TEXT).all_steps())
+        self.assertEqual([row.id for row in steps], ["boil", "take_1", "take_2", "take_3"])
+        self.assertEqual([row.reads for row in steps], [None, "reagent_1", "reagent_2", "reagent_3"])
+        self.assertEqual((steps[3].title, steps[3].say), ("Take 3, round {n}", "{reading}"))
+
+    def test_a_number_that_is_none_is_refused(self) -> None:
+        with self.assertRaises(Refusal):
+            parse_procedure(self.TEXT.replace("each: 3", "each: many"))
+
+
 class Elsewhere(unittest.TestCase):
     """A reading that was not taken in the trial, such as the room's barometer or a vessel that all trials share."""
 

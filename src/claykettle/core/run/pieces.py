@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from typing import Any
 
 import yaml
@@ -15,7 +15,8 @@ from claykettle.core.run.procedure import Piece, Procedure
 def parse_procedure(text: str, pieces: Mapping[str, Piece] | None = None) -> Procedure:
     """A procedure from YAML or JSON text; a step `use: NAME` stands for the steps of the piece with this name.
 
-    Raises Refusal `procedure` with the place of every fault.
+    A step that says `each: N` stands for N of its kind, `{i}` in its texts being their number. Raises Refusal
+    `procedure` with the place of every fault.
     """
     try:
         return Procedure.model_validate(_with_pieces(yaml.safe_load(text), pieces or {}))
@@ -32,7 +33,7 @@ def _with_pieces(document: Any, pieces: Mapping[str, Piece]) -> Any:
     if not isinstance(steps, list):
         return document
     whole = dict(document) | {"steps": []}
-    for step in steps:
+    for step in _each(steps):
         name = step.get("use") if isinstance(step, dict) else None
         if name is None:
             whole["steps"].append(step)
@@ -47,6 +48,32 @@ def _with_pieces(document: Any, pieces: Mapping[str, Piece]) -> Any:
         whole["observe"] = list(dict.fromkeys([*whole.get("observe", []), *piece.observe]))
         whole["kit"] = [*whole.get("kit", []), *(row for row in piece.kit if row not in whole.get("kit", []))]
     return whole
+
+
+def _each(steps: Iterable[Any]) -> Iterator[Any]:
+    """The steps; one that says `each: N` stands for N of its kind, with `{i}` as their number."""
+    for step in steps:
+        count = step.get("each") if isinstance(step, dict) else None
+        if not isinstance(count, int):
+            yield step
+            continue
+        rest = {name: value for name, value in step.items() if name != "each"}
+        yield from (_numbered(rest, str(number)) for number in range(1, min(count, MOST) + 1))
+
+
+def _numbered(value: Any, number: str) -> Any:
+    match value:
+        case str():
+            return value.replace("{i}", number)
+        case list():
+            return [_numbered(one, number) for one in value]
+        case dict():
+            return {_numbered(name, number): _numbered(one, number) for name, one in value.items()}
+    return value
+
+
+MOST = 50
+"""So many steps of one kind, no more."""
 
 
 def _part_of(piece: Piece, only: Any) -> Piece:
