@@ -10,7 +10,7 @@ from typing import Any
 from uncertainties import ufloat
 
 from claykettle.core.errors import Refusal
-from claykettle.core.judgement import replicates, suspect_case, suspects
+from claykettle.core.judgement import replicates, suspect_case, suspect_words, suspects
 from claykettle.core.judgement.constancy import settled_value
 from claykettle.core.judgement.ratios import is_inside, judge_choice, judge_formula, said_of
 from claykettle.core.judgement.replicates import (
@@ -164,11 +164,11 @@ class Suspects(unittest.TestCase):
         self.assertEqual(suspects._explains(case(2.0), 1.0), "none")
 
     def test_the_gap_is_counted_in_bands(self) -> None:
-        self.assertIn("inside the band", suspects._said_of_gap(2.0, 0.5))
-        self.assertIn("1 times the band", suspects._said_of_gap(2.0 + EDGE, 0.5))
-        self.assertIn("1.5 times the band", suspects._said_of_gap(3.0, 0.5))
-        self.assertIn("Something happened", suspects._said_of_gap(3.0, suspects.SMALL + EDGE))
-        self.assertIn("small for a class", suspects._said_of_gap(3.0, suspects.SMALL))
+        self.assertIn("inside the band", suspect_words.said_of_gap(2.0, 0.5))
+        self.assertIn("1 times the band", suspect_words.said_of_gap(2.0 + EDGE, 0.5))
+        self.assertIn("1.5 times the band", suspect_words.said_of_gap(3.0, 0.5))
+        self.assertIn("Something happened", suspect_words.said_of_gap(3.0, suspect_words.SMALL + EDGE))
+        self.assertIn("small for a class", suspect_words.said_of_gap(3.0, suspect_words.SMALL))
 
     def root(self, *residues: float, guess: float = 0.5, most: float = math.inf) -> tuple[float | None, list[float]]:
         """What the search finds when the residues come in this order, the last for ever; and the doses it tried."""

@@ -10,10 +10,18 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from typing import Literal
 
 from claykettle.core.errors import refuse
 from claykettle.core.judgement.suspect_case import Case, Other, limit
+from claykettle.core.judgement.suspect_words import (
+    Standing,
+    amount,
+    said_against,
+    said_of_dose,
+    said_of_gap,
+    said_of_others,
+    said_of_slip,
+)
 from claykettle.core.judgement.together import Pair, pairs
 from claykettle.core.method import (
     NO_EVIDENCE,
@@ -30,13 +38,11 @@ from claykettle.core.quantity import (
     covariances,
     exact,
     nominal,
-    short,
     standard_uncertainty,
     unit,
     with_uncertainty,
 )
 
-Standing = Literal["believable", "stretch", "too-large", "refuted", "not-this", "wrong-sign", "none"]
 STRETCH = 2.0
 """A dose up to this many times the believable one is called a stretch, not impossible."""
 NOTHING = 1e-12
@@ -115,7 +121,7 @@ def suspicion(
     rows = [_with_noted(row, tags) for tags, row in sorted(suspects, key=lambda one: _rank(one[1], bool(one[0])))]
     spread = trial.uncertainty(case.key)
     gap = abs(case.measured - case.expected) / case.spread if case.spread > 0 else 0.0
-    off, good = _off(case), _good(trial, method, case.key)
+    off, good = said_of_others(case), _good(trial, method, case.key)
     noted = [row.code for tags, row in suspects if tags]
     return Suspicion(
         case.key,
@@ -126,7 +132,7 @@ def suspicion(
         shown.from_si(case.expected),
         f"{exact(shown.from_si(case.expected))} {shown.shown}".rstrip(),
         gap,
-        _said_of_gap(gap, abs(case.measured - case.expected) / abs(case.expected), off, good),
+        said_of_gap(gap, abs(case.measured - case.expected) / abs(case.expected), off, good),
         tuple(rows),
         () if alone or (gap <= 2 and not off) else pairs(case, causes, noted),
     )
@@ -154,7 +160,7 @@ def result_at(trial: Trial, method: Method, code: str, dose: float, expect: str 
         raise refuse("out-of-range", "A dose lies at zero or above.", "dose")
     in_si = float(unit(cause.unit).factor) * dose
     after = case.after(cause, in_si)
-    return Tried(shown.from_si(after), _amount(shown, after), _amount(unit(cause.unit), in_si))
+    return Tried(shown.from_si(after), amount(shown, after), amount(unit(cause.unit), in_si))
 
 
 def _case(trial: Trial, method: Method, expect: str | None) -> tuple[Case, Unit, str]:
@@ -203,38 +209,12 @@ def _expected(trial: Trial, method: Method, shown: Unit, expect: str | None) -> 
 
 
 GOOD = "yield-good"
-SMALL = 0.05
-"""A class is content within so much of what was expected (common practice)."""
-
-
-def _off(case: Case) -> str:
-    """Which other result lies furthest off, as a sentence; empty where all lie inside their bands."""
-    rows = [(abs(row.measured - row.expected) / row.spread, row) for row in case.others if row.spread > 0]
-    far = max(rows, key=lambda one: one[0], default=None)
-    if far is None or far[0] <= 3:
-        return ""
-    measured, expected = (_amount(far[1].unit, value) for value in (far[1].measured, far[1].expected))
-    return f"{far[1].label[0].upper()}{far[1].label[1:]} is {measured}, expected {expected}"
 
 
 def _good(trial: Trial, method: Method, key: str) -> str:
     """What the method says of a result that counts as a good one although it is not all, such as a yield."""
     said = method.judging.judge(trial).verdicts
     return next((row.text for row in said if (row.code, row.about, row.level) == (GOOD, key, "good")), "")
-
-
-def _said_of_gap(gap: float, share: float, off: str = "", good: str = "") -> str:
-    if gap <= 2 and off:
-        return f"This lies inside its band, but {off[0].lower()}{off[1:]}: that wants explaining."
-    if gap <= 2:
-        return "The expected value lies inside the band: nothing needs explaining."
-    if good:
-        return f"{good} What follows is where the rest may be."
-    times = exact(float(f"{gap / 2:.2g}"))
-    if share <= SMALL:
-        percent = exact(float(f"{100 * share:.2g}"))
-        return f"The gap is {times} times the band, and {percent} % of what was expected: small for a class."
-    return f"The gap is {times} times the band. Something happened at the bench."
 
 
 def _suspect(case: Case, cause: Cause, shown: Unit) -> Suspect:
@@ -250,7 +230,7 @@ def _suspect(case: Case, cause: Cause, shown: Unit) -> Suspect:
         if fit is not None and fit.left <= limit(case.freedom - 1):
             dose, standing = fit.dose, _by_size(fit.dose, most)
         elif dose is not None and standing in ("believable", "stretch"):
-            standing, against = "refuted", _against(case, cause, dose)
+            standing, against = "refuted", said_against(case, cause, dose)
         elif abs(case.measured - case.expected) <= 2 * case.spread:
             # the key lies where it should and another result does not: no sign of the key's speaks for or against
             dose, standing, against = None, "not-this", "no dose of it brings all results right."
@@ -261,9 +241,9 @@ def _suspect(case: Case, cause: Cause, shown: Unit) -> Suspect:
     elif standing == "not-this" and dose is None and against:
         text = f"{cause.label[0].upper()}{cause.label[1:]}: {against}"
     elif _is_slip(cause):
-        text = _text_of_slip(cause, shown, at_usual, standing)
+        text = said_of_slip(cause, shown, at_usual, standing)
     else:
-        text = _text(cause, cause_unit, dose, standing, most) + against
+        text = said_of_dose(cause, cause_unit, dose, standing, most) + against
     return Suspect(
         cause.code,
         cause.label,
@@ -276,9 +256,9 @@ def _suspect(case: Case, cause: Cause, shown: Unit) -> Suspect:
         standing,
         text,
         cause.limit,
-        _amount(cause_unit, cause.usual),
-        _amount(shown, at_usual),
-        "" if dose is None else _amount(cause_unit, dose),
+        amount(cause_unit, cause.usual),
+        amount(shown, at_usual),
+        "" if dose is None else amount(cause_unit, dose),
     )
 
 
@@ -297,18 +277,6 @@ def _explains(case: Case, after: float) -> Standing:
     return "wrong-sign" if (shift > 0) != (wanted > 0) else "not-this"
 
 
-def _text_of_slip(cause: Cause, shown: Unit, after: float, standing: Standing) -> str:
-    label = cause.label[0].upper() + cause.label[1:]
-    made = f"{exact(float(f'{shown.from_si(after):.4g}'))} {shown.shown}".rstrip()
-    ends = {
-        "believable": "that is what was found",
-        "not-this": "not what was found",
-        "wrong-sign": "the other way",
-        "none": "nothing to explain",
-    }
-    return f"{label}: it would make {made}; {ends[standing]}."
-
-
 def _standing(case: Case, most: float, shift: float, dose: float | None) -> Standing:
     wanted = case.measured - case.expected
     if shift == 0 or wanted == 0:
@@ -320,49 +288,6 @@ def _standing(case: Case, most: float, shift: float, dose: float | None) -> Stan
 
 def _by_size(dose: float, most: float) -> Standing:
     return "too-large" if dose > STRETCH * most else "believable" if dose <= most else "stretch"
-
-
-def _against(case: Case, cause: Cause, dose: float) -> str:
-    """Which other result speaks against this dose, as a sentence: it would be moved away, or not be moved at all."""
-    clean, after = case.results(case.honest), case.results(case.disturbed((cause, dose)))
-    if clean is None or after is None:
-        return " But with it another result could not be had."
-    rows = [
-        (abs(there - other.measured) / other.spread, other, there, abs(there - here))
-        for other, here, there in zip(case.others, clean[1:], after[1:], strict=True)
-        if other.spread > 0
-    ]
-    if not rows:
-        return ""
-    _, other, foreseen, moved = max(rows, key=lambda row: row[0])
-    would, is_ = (_amount(other.unit, value) for value in (foreseen, other.measured))
-    if moved <= other.spread:
-        return f" But it leaves {other.label} at {would}; measured is {is_}."
-    return f" But it would bring {other.label} to {would}; measured is {is_}."
-
-
-def _text(cause: Cause, cause_unit: Unit, dose: float | None, standing: Standing, most_si: float) -> str:
-    label = cause.label[0].upper() + cause.label[1:]
-    if standing == "none":
-        return f"{label}: nothing to explain."
-    if standing == "wrong-sign":
-        return f"{label}: it would push the result the other way."
-    if dose is None:
-        return f"{label}: no dose of it would be enough."
-    amount, most = _amount(cause_unit, dose), _amount(cause_unit, most_si)
-    ends = {
-        "believable": "believable",
-        "refuted": "so much could be",
-        "not-this": f"not this, there is none below {_amount(cause_unit, cause.least)}",
-        "stretch": f"a stretch, {most} is usually the most",
-        "too-large": f"not believable, {most} is usually the most",
-    }
-    return f"{label}: it would take {amount}; {ends[standing]}."
-
-
-def _amount(unit: Unit, value: float) -> str:
-    """A figure (SI) in its unit, to three significant figures."""
-    return f"{short(unit.from_si(value))} {unit.shown}".rstrip()
 
 
 def _rank(row: Suspect, noted: bool) -> tuple[int, bool, float]:
