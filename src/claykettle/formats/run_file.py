@@ -71,7 +71,7 @@ def run_from(document: Mapping[str, Any]) -> Run:
         shape_of(method, options, frozenset(record.entries) | frozenset(shared), f"trials[{index}].readings")
     _refuse_unused(method, options, [(f"trials[{index}].readings", row.entries) for index, row in enumerate(trials)])
     procedure = ProcedureUse(**outer.procedure.model_dump()) if outer.procedure else None
-    course = procedure_named(method.name, procedure.name if procedure else None)
+    course = procedure_named(method.name, procedure.name if procedure else None) if outer.steps else None
     observations = tuple(Observation(**row.model_dump()) for row in outer.observations)
     return Run(
         method,

@@ -150,25 +150,22 @@ def shipped_register() -> Register:
     return Register()
 
 
-def formula_of(text: str) -> Formula:
-    """A formula as typed, or that of a shipped substance by its name or abbreviation.
+ACTINIUM = "Ac"
+"""What abbreviations write for acetyl; no laboratory of ours has the element."""
 
-    An abbreviation goes before a formula that reads alike (`AcOH` is no actinium). Raises Refusal as `parse_formula`.
+
+def formula_of(text: str) -> Formula:
+    """A formula as typed, or that of a shipped substance by its name or abbreviation (`AcOH` is no actinium).
+
+    Raises Refusal as `parse_formula`.
     """
-    found = _by_abbreviation().get(text.strip())
-    if found is not None:
-        return found
     try:
-        return parse_formula(text)
+        formula = parse_formula(text)
     except Refusal:
         named = shipped_register().named(text)
         if named is None:
             raise
         return named.formula
-
-
-@cache
-def _by_abbreviation() -> Mapping[str, Formula]:
-    """Abbreviations, letter by letter: capitals that are no word."""
-    rows = ((name, row.formula) for row in shipped_substances() for name in row.also)
-    return {name: formula for name, formula in rows if not name.islower() and " " not in name and len(name) < 6}
+    # the register is looked into only where a formula cannot be what was meant: most are never anything else
+    named = shipped_register().named(text) if ACTINIUM in formula.counts else None
+    return formula if named is None else named.formula

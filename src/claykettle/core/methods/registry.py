@@ -10,12 +10,10 @@ from functools import cache
 from importlib import import_module
 from pathlib import Path
 
-import yaml
-
 from claykettle.core import methods
 from claykettle.core.errors import refuse
 from claykettle.core.method import Method, MethodOf
-from claykettle.core.run import Piece, Procedure, parse_procedure
+from claykettle.core.run import Piece, Procedure, load_yaml, parse_procedure
 
 
 @cache
@@ -52,7 +50,7 @@ def method_named(name: str) -> Method:
 def shipped_pieces() -> dict[str, Piece]:
     """The pieces that procedures share, by name."""
     rows = sorted(path for folder in methods.__path__ for path in Path(folder, "parts").glob("*.yaml"))
-    return {path.stem: Piece.model_validate(yaml.safe_load(path.read_text(encoding="utf-8"))) for path in rows}
+    return {path.stem: Piece.model_validate(load_yaml(path.read_text(encoding="utf-8"))) for path in rows}
 
 
 @cache

@@ -3,7 +3,7 @@
 from claykettle.core.run.by_steps import evidence_of, is_neutralised, steps_missed
 from claykettle.core.run.evaluation import Evaluation, Result, Summary, TrialEvaluation, evaluate_run, figures_of
 from claykettle.core.run.layout import KitLine, PlannedStep, Progress, kit_of, minutes_of, slots_of, steps_of
-from claykettle.core.run.pieces import parse_procedure
+from claykettle.core.run.pieces import load_yaml, parse_procedure
 from claykettle.core.run.procedure import Piece, Procedure, procedure_body, school_titles
 from claykettle.core.run.run import (
     INSTRUMENTS,
@@ -50,6 +50,7 @@ __all__ = [
     "figures_of",
     "is_neutralised",
     "kit_of",
+    "load_yaml",
     "losses",
     "minutes_of",
     "parse_procedure",

@@ -118,28 +118,16 @@ class Row(NamedTuple):
 
 def laid_out(procedure: Procedure, schools: Mapping[str, str], progress: Progress) -> Iterator[Row]:
     """The run's steps in order, under its schools and what its options are, the rounds of a repeat one by one."""
-    chosen = procedure.holding(schools, progress.facts)
-    for row in _ordered(procedure, chosen):
+    for row in procedure.under(schools, progress.facts):
         if isinstance(row, Step):
-            if applies(row.when, chosen) and _is_needed(row, progress):
-                yield Row(row.id, 1, row.under(chosen), 1 if row.reads else None)
+            if _is_needed(row, progress):
+                yield Row(row.id, 1, row, 1 if row.reads else None)
             continue
-        steps = [step.under(chosen) for step in row.repeat if applies(step.when, chosen) and _is_needed(step, progress)]
+        steps = [step for step in row.repeat if _is_needed(step, progress)]
         for number in range(1, _rounds(row, progress) + 1):
-            for step in steps if number == 1 else [step for step in steps if not step.once]:
-                yield Row(f"{step.id}#{number}", number, step, number if step.reads else None, row.id)
-
-
-def _ordered(procedure: Procedure, chosen: Mapping[str, str]) -> list[Step | Repeat]:
-    rows = list(procedure.steps)
-    for move in procedure.moves:
-        if not applies(move.when, chosen):
-            continue
-        moved = [row for row in rows if row.id in move.steps]
-        rows = [row for row in rows if row.id not in move.steps]
-        place = next(index for index, row in enumerate(rows) if row.id == move.before)
-        rows[place:place] = moved
-    return rows
+            for step in steps:
+                if number == 1 or not step.once:
+                    yield Row(f"{step.id}#{number}", number, step, number if step.reads else None, row.id)
 
 
 def _rounds(repeat: Repeat, progress: Progress) -> int:

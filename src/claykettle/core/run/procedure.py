@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator, Mapping
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, model_validator
+from pydantic import BaseModel, ConfigDict, Field, PrivateAttr, model_validator
 
 from claykettle.core.errors import Fault, Refusal
 
@@ -17,6 +17,9 @@ Identifier = Annotated[str, Field(pattern=r"^[a-z][a-z0-9_]*$", max_length=40)]
 
 
 Minutes = Annotated[float, Field(gt=0, le=7 * 24 * 60)]
+
+
+MOST_REMEMBERED = 64
 
 
 class _Part(BaseModel):
@@ -190,6 +193,7 @@ class Procedure(_Part):
     steps: list[Step | Repeat]
     moves: list[Move] = []
     kit: list[KitItem] = []
+    _under: dict[Any, tuple[Step | Repeat, ...]] = PrivateAttr(default_factory=dict)
 
     @model_validator(mode="after")
     def _names_fit(self) -> Procedure:
@@ -214,6 +218,42 @@ class Procedure(_Part):
             known = self.schools[school].choices if school in self.schools else self.facts.get(school, ())
             if not known or not set(answers) <= set(known):
                 raise ValueError(f"'when' asks for {school}: {answers}, which no school offers and no fact can be")
+
+    def __eq__(self, other: object) -> bool:
+        """Two are the same by what they say, whatever they remember."""
+        return isinstance(other, Procedure) and self.__dict__ == other.__dict__
+
+    def under(self, schools: Mapping[str, str], facts: Mapping[str, str]) -> tuple[Step | Repeat, ...]:
+        """The steps in order as they are under these schools and facts, worded for them; remembered for the next time.
+
+        Raises Refusal `unknown-school`.
+        """
+        key = (tuple(schools.items()), tuple(facts.items()))
+        if key not in self._under:
+            if len(self._under) >= MOST_REMEMBERED:
+                self._under.clear()
+            self._under[key] = tuple(self._worded(self.holding(schools, facts)))
+        return self._under[key]
+
+    def _worded(self, chosen: Mapping[str, str]) -> Iterator[Step | Repeat]:
+        for row in self._ordered(chosen):
+            if isinstance(row, Step):
+                if applies(row.when, chosen):
+                    yield row.under(chosen)
+            else:
+                steps = [step.under(chosen) for step in row.repeat if applies(step.when, chosen)]
+                yield row.model_copy(update={"repeat": steps})
+
+    def _ordered(self, chosen: Mapping[str, str]) -> list[Step | Repeat]:
+        rows = list(self.steps)
+        for move in self.moves:
+            if not applies(move.when, chosen):
+                continue
+            moved = [row for row in rows if row.id in move.steps]
+            rows = [row for row in rows if row.id not in move.steps]
+            place = next(index for index, row in enumerate(rows) if row.id == move.before)
+            rows[place:place] = moved
+        return rows
 
     def all_steps(self) -> Iterator[Step]:
         """Every step, those inside repeats too."""
