@@ -11,6 +11,8 @@ from claykettle.core.method import Method, MethodOptions, Trial
 from claykettle.core.quantity import exact, figures, nominal, standard_uncertainty, with_uncertainty
 from claykettle.core.verdict import Verdict
 
+DUST = 1e-9
+"""A gap of just what a class reaches lies inside it, whatever the computer makes of the last digit."""
 UNSETTLED = {"provisional", "still-losing", "still-gaining", "missing-reading"}
 """While one of these stands the result may still move: it is neither praised nor accused."""
 
@@ -46,7 +48,7 @@ def _held(trial: Trial, key: str, spread: float, accepted: float, word: str) -> 
     off = f"{figures(100 * abs(value / accepted), 2)} %"
     options: MethodOptions = trial.options
     class_reaches = options.class_tolerance
-    if class_reaches is not None and abs(value) <= class_reaches.si * abs(accepted):
+    if class_reaches is not None and abs(value) <= (1 + DUST) * class_reaches.si * abs(accepted):
         text = (
             f"{shown} lies {off} {side} what was accepted, {name}: outside the band of the instruments, inside the "
             f"{class_reaches.reading.shown} that a class usually reaches."

@@ -82,6 +82,7 @@ def judge_formula(
     return Formulated(simplest.text, nearest), Verdict("formula-undecided", "watch", about, text)
 
 
+DUST = 1e-9
 SMALL = 0.05
 """A class is content within so much of what was expected (common practice)."""
 
@@ -89,7 +90,7 @@ SMALL = 0.05
 def _said_of_share(value: float | None, nearest: Candidate) -> str:
     """How far that is for a class: little, or something that happened."""
     share = None if value is None or not nearest.ratio else abs(value - nearest.ratio) / nearest.ratio
-    if share is None or share > SMALL:
+    if share is None or share > SMALL + DUST:
         return ". Something happened at the bench, or it is another substance."
     return f", {figures(100 * share, 2)} %: small for a class, but more than the instruments explain."
 

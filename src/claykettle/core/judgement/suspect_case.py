@@ -34,8 +34,8 @@ SAME = 1e-6
 """A dose that a round moves by less than this part of it has been found."""
 SHARED = 1e-6
 """A result of which less than this part is its own says nothing that others do not say."""
-LIMITS = (9.0, 9.0, 11.8, 14.2, 16.3)
-"""Chi-squared that three standard uncertainties mean (99.7 %), by degrees of freedom."""
+LIMITS = (0.01, 9.0, 11.8, 14.2, 16.3)
+"""Chi-squared that three standard uncertainties mean (99.7 %), by degrees of freedom; nothing where none is free."""
 
 
 def limit(freedom: int) -> float:

@@ -12,6 +12,7 @@ from claykettle.core.verdict import Verdict
 TWICE = 2.0
 GOOD = 0.5
 """More than half of what can come, pure and dry, counts as a good yield (common practice)."""
+DUST = 1e-9
 SHORT = 0.05
 """So much less than can come a class is content with, where all of it should have come (common practice)."""
 
@@ -41,7 +42,7 @@ def judge_short(trial: Trial, result: str, theory: str, what: str, class_reaches
     reach = SHORT if class_reaches is None else class_reaches
     if 1 - value <= 2 * spread:
         yield Verdict("yield-good", "good", result, f"{shown} of what can come: all of it, as far as can be told.")
-    elif 1 - value <= reach:
+    elif 1 - value <= reach + DUST:
         text = f"{shown} of what can come: a good yield. {missing} of {what} did not reach the balance."
         yield Verdict("yield-good", "good", result, text)
     else:
