@@ -343,3 +343,61 @@ class BarometerAndSigns(Questions):
 
 if __name__ == "__main__":
     unittest.main()
+
+
+class Unexpected(Questions):
+    """Outside what is to be expected: how far, on which side, and what a common slip would make of it."""
+
+    def tube(self, slot: str, text: str, low: float, high: float, **more: Any) -> tuple[str, str, str | None] | None:
+        """A figure of a tube of 50 mL, between so many millilitres expected; no instrument's half-width is told."""
+        options = {**OPTIONS["gas_over_water"], "tube": {"reading": "inverted_burette", "mark": "50 mL"}}
+        expected = Expectation(low * 1e-6, high * 1e-6, "so it is")
+        return ask(slot, text, {"sample": "0.1 g"}, "gas_over_water", options, None, expected=expected, **more)
+
+    def test_four_half_widths_beyond_it_are_the_instruments(self) -> None:
+        expected = Expectation(0.05e-3, 0.1e-3, "so it is")
+        for text, side in (
+            ("0.104 g", ""),
+            ("0.105 g", "above 0.1 g, the most"),
+            ("0.046 g", ""),
+            ("0.045 g", "below"),
+        ):
+            found = ask("sample", text, method="gas_over_water", expected=expected)
+            with self.subTest(text):
+                self.assertEqual(found is not None, bool(side))
+                self.assertIn(side, found[1] if found else "")
+
+    def test_a_tube_that_was_filled_anew_begins_at_nothing(self) -> None:
+        self.assertIsNone(self.tube("volume_start", "1.00 mL", 29.5, 30.5))
+        found = self.tube("volume_start", "1.01 mL", 29.5, 30.5)
+        self.assertEqual(found[0] if found else None, "unexpected")
+
+    def test_a_scale_read_upside_down(self) -> None:
+        found = self.tube("volume_end", "37.30 mL", 12.0, 13.0)
+        self.assertEqual(found[2] if found else None, "12.70")
+        self.assertIn("upside down", found[1] if found else "")
+        found = self.tube("volume_end", "50.00 mL", -0.1, 0.1)
+        self.assertEqual(found[2] if found else None, "0.00")
+        # beyond the tube's mark nothing can have been turned over
+        found = self.tube("volume_end", "51.00 mL", -1.1, -0.9)
+        self.assertNotIn("upside down", found[1] if found else "")
+
+    def test_no_ruler_shows_tenths_of_a_millimetre(self) -> None:
+        for text, asked in (
+            ("9.9 mm", True),
+            ("10.0 mm", False),
+            ("0.0 mm", False),
+            ("0.1 mm", True),
+            ("9 mm", False),
+            ("4.5 cm", False),
+        ):
+            found = ask("level_difference", text, {"sample": "0.1 g"}, "gas_over_water")
+            with self.subTest(text):
+                self.assertEqual(found is not None and found[0] == "suspect-unit", asked)
+
+    def test_a_mark_left_out_of_three_digits_is_none(self) -> None:
+        """204 g on a balance of three decimals: 0.204 is no vessel, and .204 no figure."""
+        for text, offered in (("204 g", None), ("2000 g", "2.000"), ("1999 g", None), ("400000 g", None)):
+            found = ask("vessel", text) if text != "400000 g" else None
+            with self.subTest(text):
+                self.assertEqual(found[2] if found else None, offered)

@@ -6,12 +6,13 @@ import math
 import unittest
 from types import SimpleNamespace
 from typing import Any
+from unittest import mock
 
-from claykettle.core.judgement import suspect_case, suspect_words, together
+from claykettle.core.judgement import replicates, suspect_case, suspect_words, suspects, together
 from claykettle.core.judgement.replicates import chi_squared_tail
-from claykettle.core.judgement.suspect_case import Case, Other, limit
+from claykettle.core.judgement.suspect_case import Case, Fit, Other, limit
 from claykettle.core.method import Cause, ReadingShifted
-from claykettle.core.quantity import unit
+from claykettle.core.quantity import reading_variable, unit
 from claykettle.core.run import evaluate_run, evidence_of, is_neutralised
 from claykettle.formats.run_file import run_from
 
@@ -257,6 +258,83 @@ class Words(unittest.TestCase):
                 disturbed=lambda row, by=moved: [0.0, by * 1e-3, 0.0],
             )  # fmt: skip
             self.assertIn(said, suspect_words.said_against(case, cause("a", 1.0, 1.0), 1.0))  # type: ignore[arg-type]
+
+
+class Suspected(unittest.TestCase):
+    """Which word a cause gets, and when pairs are looked for."""
+
+    def pairs_asked(self, measured: float, *others: tuple[float, float]) -> bool:
+        rows = tuple(Other("o", "o", GRAM, off * 1e-3, 0.0, spread * 1e-3) for off, spread in others)
+        case = SimpleNamespace(key="k", measured=measured, expected=1.0, spread=0.5, others=rows)
+        trial: Any = SimpleNamespace(options=None, uncertainty=lambda key: 0.5)
+        judging = SimpleNamespace(judge=lambda trial: SimpleNamespace(verdicts=()))
+        method: Any = SimpleNamespace(bench=SimpleNamespace(causes=()), judging=judging)
+        asked = mock.Mock(return_value=())
+        with mock.patch.multiple(suspects, _case=lambda *given: (case, GRAM, "k"), pairs=asked):
+            suspects.suspicion(trial, method)
+        return bool(asked.called)
+
+    def test_pairs_are_looked_for_where_something_wants_explaining(self) -> None:
+        self.assertFalse(self.pairs_asked(2.0))
+        self.assertTrue(self.pairs_asked(2.0 + EDGE))
+        self.assertFalse(self.pairs_asked(1.0, (2.9, 1.0)))
+        self.assertTrue(self.pairs_asked(1.0, (3.1, 1.0)))
+
+    def word(self, measured: float, fit: Any, dose: float | None = None, least: float = 0.0) -> str:
+        """What stands of a cause that raises the key by its dose, a second result beside it."""
+        row = Cause("a", "a", ReadingShifted("vessel"), "g", 1.0, 10.0, least=least)
+        case: Any = SimpleNamespace(
+            key="k", measured=measured, expected=1.0, spread=0.5, freedom=2, shape=SimpleNamespace(options=None),
+            others=(Other("o", "o", GRAM, 5.0, 0.0, 1.0),), after=lambda *given: 2.0, fit=lambda row: fit,
+            dose_of_key=lambda *given: dose, results=lambda readings: [1.0, 1.0], honest=None,
+            disturbed=lambda *given: None,
+        )  # fmt: skip
+        return suspects._suspect(case, row, GRAM).standing
+
+    def test_what_is_left_of_all_results_must_be_the_instruments(self) -> None:
+        self.assertEqual(self.word(3.0, Fit(2.0, 9.0)), "believable")
+        self.assertEqual(self.word(3.0, Fit(2.0, 9.0 + EDGE), 2.0), "refuted")
+        self.assertEqual(self.word(3.0, Fit(20.0, 0.0)), "stretch")
+        self.assertEqual(self.word(3.0, Fit(20.0 + EDGE, 0.0)), "too-large")
+
+    def test_a_key_inside_its_band_has_no_sign(self) -> None:
+        for measured, standing in (
+            (2.0, "not-this"),
+            (2.0 + EDGE, "too-large"),
+            (0.0, "not-this"),
+            (-EDGE, "wrong-sign"),
+        ):
+            with self.subTest(measured):
+                self.assertEqual(self.word(measured, None), standing)
+
+    def test_there_is_no_dose_below_the_least(self) -> None:
+        self.assertEqual(self.word(3.0, Fit(2.0, 0.0), least=2.0), "believable")
+        self.assertEqual(self.word(3.0, Fit(2.0, 0.0), least=2.0 + EDGE), "not-this")
+
+
+class OverTrials(unittest.TestCase):
+    def test_what_all_trials_share_differs_at_99_percent(self) -> None:
+        """Two figures apart by z √2: at z = 2.575 the probability is 0.0100 (normal tables)."""
+        for gap, code in ((2.57, "alike"), (2.58, "not-alike")):
+            numbers = [
+                reading_variable(value, math.sqrt(3), name)
+                for value, name in ((10.0, "a"), (10.0 + gap * math.sqrt(2), "b"))
+            ]
+            found = replicates.compare(["1", "2"], numbers, set(), None)
+            assert found is not None
+            with self.subTest(gap):
+                self.assertEqual(replicates.judge_alike(found, "x", "x", GRAM).code, code)
+
+    def test_a_mean_is_held_against_what_a_class_reaches(self) -> None:
+        """0.1 off 2.0 is 5 %: reached at just that, not at less."""
+        for reaches, word in ((0.05 + 1e-12, "that a class usually reaches"), (0.0499, "misses the accepted")):
+            numbers = [reading_variable(2.1, 0.01 * math.sqrt(3), name) for name in ("a", "b")]
+            found = replicates.compare(["1", "2"], numbers, set(), 2.0)
+            assert found is not None
+            texts = " ".join(row.text for row in replicates.judge_replicates(found, "x", "x", unit("1"), reaches))
+            with self.subTest(reaches):
+                self.assertIn(word, texts)
+                self.assertEqual("that a class usually reaches" in texts, "class" in word)
 
 
 # Steps
