@@ -205,6 +205,23 @@ class Touch(BrowserCase):
             page.keyboard.press("Enter")
             expect(page.get_by_text("Noted: smells of eggs")).to_be_visible()
 
+    def test_a_step_is_skipped_with_its_reason_and_stands_so_in_the_log(self) -> None:
+        with self.page() as page:
+            start_by_keyboard(page, "Skipped")
+            page.get_by_role("button", name="Skip this step …").click()
+            # without a reason nothing happens; second thoughts leave it as it was
+            page.keyboard.press("Enter")
+            expect(page.get_by_label("Why is it skipped?")).to_be_visible()
+            page.get_by_role("button", name="Leave it").click()
+            page.get_by_role("button", name="Skip this step …").click()
+            page.keyboard.type("fired this morning")
+            page.keyboard.press("Enter")
+            expect(page.get_by_role("heading", name="Weigh the empty vessel")).to_be_visible()
+            type_reading(page, "vessel", "31.204")
+            page.get_by_role("link", name="Log", exact=True).click()
+            expect(page.get_by_role("region", name="Steps")).to_contain_text("skipped: fired this morning")
+            self.assertEqual(self.serious_faults(page), [])
+
 
 class Slip(BrowserCase):
     def test_the_slip_holds_the_run_on_half_a_sheet(self) -> None:
@@ -242,7 +259,7 @@ class Slips(BrowserCase):
             type_reading(page, "vessel", "31.204")
             type_reading(page, "vessel + sample", "30.861")
             expect(page.get_by_text("is not heavier than the empty vessel")).to_be_visible()
-            page.get_by_role("button", name="Let me correct it").click()
+            page.get_by_role("button", name="Read it again").click()
             field = page.get_by_label("vessel + sample", exact=True)
             expect(field).to_be_focused()
             expect(field).to_have_value("30.861")

@@ -97,7 +97,7 @@ class Flask(BrowserCase):
             type_reading(page, "barometer", "760 kPa")
             expect(page.get_by_text("760 kPa is no air pressure here. Were mmHg meant?")).to_be_visible()
             expect(page.get_by_role("button", name="760 kPa is what I read")).to_be_visible()
-            page.get_by_role("button", name="Let me correct it").click()
+            page.get_by_role("button", name="Read it again").click()
             page.get_by_label("barometer").fill("760 mmHg")
             page.keyboard.press("Enter")
             expect(page.get_by_label("flask with air")).to_be_visible()

@@ -153,7 +153,7 @@ class NextTrial(BrowserCase):
             # a volume per gram far off the first trial's is asked about before it is kept
             type_reading(page, "tube at the end", "26.00")
             expect(page.get_by_text("mL/g of volume per gram; the other trials gave 400 mL/g")).to_be_visible()
-            page.get_by_role("button", name="Let me correct it").click()
+            page.get_by_role("button", name="Read it again").click()
             page.get_by_label("tube at the end").fill("38.10")
             page.keyboard.press("Enter")
             expect(page.get_by_label("water temperature")).to_be_visible()

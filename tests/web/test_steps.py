@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import csv
+import io
 from typing import Any
 from uuid import uuid4
 
@@ -81,6 +83,21 @@ class Steps(AppCase):
         again = self.get(f"/api/runs/{answer.json['uuid']}/run-file")
         self.assertEqual(again["steps"], first["steps"])
         self.assertEqual(self.state(self.get(f"/api/runs/{answer.json['uuid']}"), "heat#1"), "done")
+
+    def test_the_log_and_the_table_tell_them(self) -> None:
+        run = self.start()
+        self.mark(run, "fire", "skipped", reason="fired this morning", by="Marl")
+        self.weigh_all(run)
+        self.heated(run, 1, "32.151")
+        rows = self.get(f"/api/runs/{run['uuid']}/steps")["marks"]
+        told = [(row["title"], row["kind"], row["reason"], row["by"]) for row in rows]
+        self.assertEqual(told[0], ("Vessel fired and cooled", "skipped", "fired this morning", "Marl"))
+        self.assertEqual(told[1][:2], ("Heated, round 1", "done"))
+        self.assertEqual(told[2][:2], ("After heating 1", "started"))
+        table = list(csv.DictReader(io.StringIO(self.client.get(f"/api/runs/{run['uuid']}/csv").text)))
+        steps = [(row["name"], row["position"], row["text"], row["reason"]) for row in table if row["kind"] == "step"]
+        self.assertEqual(steps[:2], [("fire", "1", "skipped", "fired this morning"), ("heat", "1", "done", "")])
+        self.get(f"/api/runs/{uuid4()}/steps", 404)
 
     def test_what_is_no_kind_of_mark_is_refused(self) -> None:
         self.assertIn("kind", str(self.mark(self.start(), "fire", "sung", status=422)))

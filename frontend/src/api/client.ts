@@ -8,6 +8,7 @@ export type RunSummary = Schemas['RunSummaryView'];
 export type ShelfView = Schemas['ShelfView'];
 export type ProcedureView = Schemas['ProcedureView'];
 export type StepView = Schemas['StepView'];
+export type MarksView = Schemas['MarksView'];
 export type EntryView = Schemas['EntryView'];
 export type ReadingView = Schemas['ReadingView'];
 export type Tread = Schemas['Tread'];
@@ -158,8 +159,10 @@ export const markStep = (
 	run: string,
 	trial: string,
 	step: string,
-	kind: 'started' | 'extended' | 'finished'
-) => post<RunView>(`/api/runs/${run}/steps`, { uuid: newUuid(), trial, step, kind });
+	kind: 'started' | 'extended' | 'finished' | 'skipped',
+	reason = ''
+) => post<RunView>(`/api/runs/${run}/steps`, { uuid: newUuid(), trial, step, kind, reason });
+export const getMarks = (run: string) => send<MarksView>(`/api/runs/${run}/steps`);
 export const importArchive = (file: Blob) =>
 	send<Schemas['OpenedView']>('/api/runs/import-archive', { method: 'POST', body: file }, 1);
 export const importRun = (file: Blob) => send<RunView>('/api/runs/import', { method: 'POST', body: file }, 1);

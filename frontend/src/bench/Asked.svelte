@@ -17,12 +17,13 @@
 	{#if bench.doubt}
 		{@const suggestion = bench.doubt.suggestion}
 		<p class="fault"><Sentence text={bench.doubt.text} /></p>
+		<!-- what the instrument shows comes first; what it may have been is only a guess -->
+		<button type="button" class="button act" onclick={correct}>Read it again</button>
 		{#if suggestion}
-			<button type="button" class="button act" onclick={() => bench.suggest(suggestion).then(focus)}>
+			<button type="button" class="button" onclick={() => bench.suggest(suggestion).then(focus)}>
 				It is <span class="figure">{suggestion}</span>
 			</button>
 		{/if}
-		<button type="button" class="button" class:act={!suggestion} onclick={correct}>Let me correct it</button>
 		<button type="button" class="button" onclick={() => bench.confirm().then(focus)}>
 			<span class="figure">{bench.doubt.reading.text}</span>
 			{shows}

@@ -48,6 +48,13 @@
 		document.querySelector<HTMLElement>(place)?.focus();
 	}
 
+	let skipping = $state<string | null>(null);
+	async function skip(key: string): Promise<void> {
+		if (!skipping?.trim()) return;
+		await bench.mark(key, 'skipped', skipping.trim());
+		skipping = null;
+	}
+
 	async function note(event: SubmitEvent): Promise<void> {
 		event.preventDefault();
 		if (!other?.trim()) return;
@@ -95,6 +102,24 @@
 						<button class={['button', { act: !step.counts }]} onclick={() => void finish(step.key)}
 							>{step.done_label}</button
 						>
+						{#if skipping === null}
+							<button class="plain skip" onclick={() => (skipping = '')}>Skip this step …</button>
+						{:else}
+							<form
+								class="skipping"
+								onsubmit={(event) => {
+									event.preventDefault();
+									void skip(step.key);
+								}}
+							>
+								<label for="skip-reason">Why is it skipped?</label>
+								<!-- opened by a tap on “skip”: the reason comes next -->
+								<!-- svelte-ignore a11y_autofocus -->
+								<input id="skip-reason" bind:value={skipping} maxlength="200" autocomplete="off" autofocus />
+								<button class="button">Skip it</button>
+								<button type="button" class="button" onclick={() => (skipping = null)}>Leave it</button>
+							</form>
+						{/if}
 					{/if}
 					{#if step.caution}
 						<p class="caution"><TriangleAlert size={22} aria-hidden="true" /><span>{step.caution}</span></p>
@@ -253,6 +278,15 @@
 	}
 	.now h3 {
 		font-size: 20px;
+	}
+	.skip {
+		justify-self: start;
+		padding: 0;
+		font-size: 16px;
+	}
+	.skipping label {
+		grid-column: 1 / -1;
+		font-size: 16px;
 	}
 	.why {
 		font-size: 16px;

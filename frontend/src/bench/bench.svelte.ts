@@ -168,8 +168,12 @@ export class Bench {
 		await this.#flush();
 	}
 
-	async mark(step: string, kind: 'started' | 'extended' | 'finished'): Promise<void> {
-		this.#take(await markStep(this.uuid, this.trial ?? '1', step, kind));
+	async mark(
+		step: string,
+		kind: 'started' | 'extended' | 'finished' | 'skipped',
+		reason = ''
+	): Promise<void> {
+		this.#take(await markStep(this.uuid, this.trial ?? '1', step, kind, reason));
 	}
 
 	/** Note something seen; whether it was kept. */

@@ -3,6 +3,7 @@
 	import type { RunView } from '../api/client';
 	import { timeOfDay } from '../ui/clock.svelte';
 	import Correct from './Correct.svelte';
+	import Marks from './Marks.svelte';
 	import RunFrame from './RunFrame.svelte';
 	import Signatures from './Signatures.svelte';
 
@@ -75,6 +76,7 @@
 				{/each}
 			</ul>
 		</section>
+		<Marks {run} />
 		<Signatures {run} done={look} />
 		{#if run.note}<p>{run.note}</p>{/if}
 		<p class="quiet">

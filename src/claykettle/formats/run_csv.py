@@ -38,7 +38,10 @@ def csv_text(evaluation: Evaluation, log: Iterable[Mapping[str, Any]], observati
 def csv_rows(
     evaluation: Evaluation, log: Iterable[Mapping[str, Any]], observations: Iterable[Observation]
 ) -> list[list[Any]]:
-    """The table, header first. `log` holds the readings with their corrections, superseded ones too."""
+    """The table, header first. `log` holds the readings with their corrections, superseded ones too.
+
+    A step stands with its name, its round as position, and what was done about it as text.
+    """
     rows: list[Mapping[str, Any]] = [
         {"kind": "reading", "name": entry["slot"], **entry, "current": "yes" if entry["current"] else "no"}
         for entry in log
@@ -52,6 +55,20 @@ def csv_rows(
     rows += [
         {"kind": "observation", "trial": seen.trial, "name": seen.tag, "text": seen.text, "at": seen.at, "by": seen.by}
         for seen in observations
+    ]
+    rows += [
+        {
+            "kind": "step",
+            "trial": mark.trial,
+            "name": mark.step,
+            "position": mark.round,
+            "text": mark.kind,
+            "value": mark.n,
+            "at": mark.at,
+            "by": mark.by,
+            "reason": mark.reason,
+        }
+        for mark in evaluation.run.steps
     ]
     return [list(HEADER), *([_safe(row.get(column)) for column in HEADER] for row in rows)]
 

@@ -21,12 +21,13 @@ from claykettle.service.runs.record import (
 )
 from claykettle.service.runs.signing import Sign, sign
 from claykettle.service.runs.starting import StartRun, started
-from claykettle.service.runs.steps import MarkStep, mark_step
+from claykettle.service.runs.steps import MarkStep, mark_step, marks
 from claykettle.service.runs.suspects import replayed, suspects
 from claykettle.service.views.answer import ReplayView, SuspicionView, WorkingPageView, working_view
 from claykettle.service.views.bench import RunView, seen
 from claykettle.service.views.comparison import ComparisonView, comparison_view
 from claykettle.service.views.listing import RunListView, listed
+from claykettle.service.views.steps import MarksView
 from claykettle.web.context import Query, answer, laboratory
 from claykettle.web.problems import Problem
 
@@ -237,7 +238,13 @@ def post_signature(path: RunPath, body: SignatureBody) -> Response:
     return answer(laboratory().change(sign, path.uuid, Sign(**body.model_dump())))
 
 
+@blueprint.get("/<uuid>/steps", responses={200: MarksView})
+def get_steps(path: RunPath) -> Response:
+    """Everything that was marked of a run's steps, in order."""
+    return answer(laboratory().ask(marks, path.uuid))
+
+
 @blueprint.post("/<uuid>/steps", responses={200: RunView})
 def post_step(path: RunPath, body: StepBody) -> Response:
-    """Start a step's timer, give it more time, or finish the step."""
+    """Start a step's timer, give it more time, finish the step, or skip it with a reason."""
     return answer(laboratory().change(mark_step, path.uuid, MarkStep(**body.model_dump()), body.trial))

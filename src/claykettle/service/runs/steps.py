@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from claykettle.core.errors import refuse
 from claykettle.core.run import PlannedStep
+from claykettle.service.views.steps import MarksView, marks_view
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun, StoredStepEvent
 
@@ -20,6 +21,11 @@ class MarkStep:
     trial: str = "1"
     by: str = ""
     reason: str = ""
+
+
+def marks(visit: Visit, uuid: str) -> MarksView:
+    """Everything that was marked of a run's steps, in order. Raises NotFound."""
+    return marks_view(visit.run(uuid))
 
 
 def mark_step(visit: Visit, run: StoredRun, mark: MarkStep) -> StoredRun:

@@ -9,7 +9,7 @@ from typing import Literal
 from claykettle.core.run import PlannedStep
 from claykettle.service.views.base import View
 from claykettle.service.views.shown import Shown
-from claykettle.store.records import StoredStepEvent, iso
+from claykettle.store.records import StoredRun, StoredStepEvent, iso
 
 
 class TimerView(View):
@@ -53,6 +53,45 @@ class StepView(View):
     card: str
     waits_in: str
     bears: str
+
+
+class MarkView(View):
+    """Something done about a step: which, what it is called, what was done, when and by whom."""
+
+    trial: str
+    title: str
+    kind: Literal["done", "skipped", "started", "extended"]
+    at: str
+    by: str
+    reason: str
+
+
+class MarksView(View):
+    """Everything that was marked of a run's steps, in order."""
+
+    marks: list[MarkView]
+
+
+def marks_view(run: StoredRun) -> MarksView:
+    """What was marked, with the steps' own titles where they still belong to the run."""
+    titles = {
+        (trial.label, row.key): row.text(row.step.short or row.step.title)
+        for trial in run.own_trials
+        for row in run.steps(trial.label)
+    }
+    return MarksView(
+        marks=[
+            MarkView(
+                trial=event.trial,
+                title=titles.get((event.trial, event.step), event.step),
+                kind=event.mark.kind,
+                at=iso(event.at),
+                by=event.by,
+                reason=event.reason,
+            )
+            for event in run.step_events
+        ]
+    )
 
 
 def step_views(shown: Shown) -> list[StepView]:
