@@ -54,11 +54,17 @@ class FromStartToFormula(BrowserCase):
             expect(answer.locator(".formula").first).to_have_text("ZnSO4·7H2O")
             self.assertEqual(answer.locator(".formula sub").all_inner_texts()[:2], ["4", "2"])
             expect(page.get_by_role("img", name="Measured 7.005")).to_be_visible()
-            expect(page.get_by_text("Constant mass.", exact=True)).to_be_visible()
+            # typed in a second, so that nothing can have been heated in between: that is no constant mass
+            expect(page.get_by_text("Weighed twice, with nothing in between.")).to_be_visible()
             page.get_by_role("link", name="Working").focus()
             page.keyboard.press("Enter")
             expect(page.get_by_text("= 32.861 g − 31.204 g")).to_be_visible()
             expect(page.get_by_text("= 0.727 g / (18.015 g/mol)")).to_be_visible()
+
+    def test_a_mass_that_was_heated_to_constancy_is_called_so(self) -> None:
+        run = self.app.run_named("Jar Q")
+        with self.page(f"/runs/{run['uuid']}") as page:
+            expect(page.get_by_text("Constant mass.", exact=True)).to_be_visible()
 
     def test_a_faulty_form_says_so_at_its_fields_and_keeps_what_was_typed(self) -> None:
         with self.page(offline_expected=True) as page:

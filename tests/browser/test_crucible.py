@@ -55,7 +55,7 @@ class FromStartToAnswer(BrowserCase):
             expect(answer).to_contain_text("63.050 ± 0.092 % left")
             expect(answer).to_contain_text("Na2CO3")
             expect(answer).to_contain_text("decomposed")
-            expect(page.get_by_text("Constant mass.", exact=True)).to_be_visible()
+            expect(page.get_by_text("Weighed twice, with nothing in between.")).to_be_visible()
 
     def test_an_unbalanced_equation_is_answered_at_its_field(self) -> None:
         with self.page(offline_expected=True) as page:

@@ -8,13 +8,15 @@
 	const signed = $derived([
 		...new Set(run.signatures.filter((row) => row.later === 0).map((row) => row.name))
 	]);
+	/* two weighings that agree because nothing lies between them prove nothing */
+	const unproven = $derived(run.trial.verdicts.some((row) => row.code === 'no-heating-between'));
 </script>
 
-<div class="rest">
+<div class="rest" class:unproven>
 	{#if again}
 		<p>
-			<strong>Constant mass.</strong>
-			<span class="quiet">In doubt? A flat mass does not prove that it is done.</span>
+			<strong>{unproven ? 'Weighed twice, with nothing in between.' : 'Constant mass.'}</strong>
+			<span class="quiet">{unproven ? '' : 'In doubt? A flat mass does not prove that it is done.'}</span>
 		</p>
 		<button class="button" onclick={again}>{ROUNDS[run.round] ?? 'Fill'} and weigh once more</button>
 	{:else}
@@ -36,5 +38,8 @@
 		border: 2px solid var(--settled);
 		border-radius: 8px;
 		background: var(--raised);
+	}
+	.unproven {
+		border-color: var(--watch);
 	}
 </style>

@@ -41,6 +41,10 @@
 	/* by keyboard one thing leads to the next: to the field where a reading is due, else to the next step's button */
 	async function finish(key: string): Promise<void> {
 		await bench.mark(key, 'finished');
+		await goOn();
+	}
+
+	async function goOn(): Promise<void> {
 		await tick();
 		if (matchMedia('(pointer: coarse)').matches) return;
 		const next = bench.run?.steps.find((step) => step.state === 'now');
@@ -53,6 +57,7 @@
 		if (!skipping?.trim()) return;
 		await bench.mark(key, 'skipped', skipping.trim());
 		skipping = null;
+		await goOn();
 	}
 
 	async function note(event: SubmitEvent): Promise<void> {

@@ -33,6 +33,13 @@
 </section>
 
 <style>
+	h2 {
+		margin-bottom: 8px;
+		font-size: 22px;
+	}
+	li {
+		padding: 3px 0;
+	}
 	.skipped {
 		color: var(--watch);
 		font-weight: 600;
