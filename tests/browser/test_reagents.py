@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import csv
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from tests.browser.test_bench import type_reading
 from tests.support.live import TABLET, BrowserCase
@@ -96,6 +96,24 @@ class BeforeTheRun(BrowserCase):
             equation.fill("NaOH + HCl -> NaCl + H2O")
             page.get_by_label("Planned of NaOH").fill("1.0 g")
             equation.fill("2 NaOH + H2SO4 -> Na2SO4 + 2 H2O")
+            expect(page.get_by_label("Substance 2", exact=True)).to_have_value("H2SO4")
+            expect(page.get_by_label("Planned of NaOH")).to_have_value("1.0 g")
+
+    def test_an_answer_to_the_equation_before_does_not_stand_for_the_one_typed_since(self) -> None:
+        with self.page("/plan/reagents", offline_expected=True) as page:
+            held: list[Route] = []
+            equation = page.get_by_label("Equation")
+            equation.fill("NaOH + HCl -> NaCl + H2O")
+            expect(page.get_by_label("Substance 2", exact=True)).to_have_value("HCl")
+            page.route("**/api/plan/reagents", lambda route: held.append(route), times=1)
+            page.get_by_label("Planned of NaOH").fill("1.0 g")
+            for _ in range(500):
+                if held:
+                    break
+                page.wait_for_timeout(10)
+            # the answer about hydrochloric acid comes in while the next equation has just been typed
+            equation.fill("2 NaOH + H2SO4 -> Na2SO4 + 2 H2O")
+            held[0].continue_()
             expect(page.get_by_label("Substance 2", exact=True)).to_have_value("H2SO4")
             expect(page.get_by_label("Planned of NaOH")).to_have_value("1.0 g")
 

@@ -147,7 +147,9 @@ export class Reagents {
 
 	async #send(): Promise<void> {
 		const asked = ++this.#asked;
-		if (!this.equation.trim() || !this.#method) {
+		/* what is asked about now: another may be typed before the answer is there */
+		const equation = this.equation;
+		if (!equation.trim() || !this.#method) {
 			this.found = null;
 			this.faults = [];
 			return;
@@ -160,7 +162,7 @@ export class Reagents {
 		if (outcome.kind === 'done') {
 			this.found = outcome.value;
 			if (!this.columns.length) this.#lay(outcome.value);
-			this.#laid = this.equation;
+			this.#laid = equation;
 		} else if (this.#strange()) await this.#relay();
 	}
 
@@ -175,9 +177,10 @@ export class Reagents {
 	/** Lay the columns of the equation as it is now; one whose substance is still there keeps what was typed. */
 	async #relay(): Promise<void> {
 		const asked = this.#asked;
+		const equation = this.equation;
 		const outcome = await postReagents(this.#method, this.#options([]));
 		if (asked !== this.#asked || outcome.kind !== 'done') return;
-		this.#laid = this.equation;
+		this.#laid = equation;
 		const named = outcome.value.table.columns.map((row) => row.formula);
 		const untouched = this.columns.every(
 			(row) => row.role !== 'reactant' || named.includes(row.formula) || this.#isBare(row)
