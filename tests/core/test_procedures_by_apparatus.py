@@ -201,7 +201,10 @@ class Crucible(unittest.TestCase):
         self.assertNotIn("over on", plain)
         self.assertIn("Cover on from the start", covered)
         self.assertIn("soot", sooty)
-        self.assertIn("hot plate", said(step("fire", steps("hydrate", {"salt": "ZnSO4"}, heat="hot_plate"))))
+        plate = step("fire", steps("hydrate", {"salt": "ZnSO4"}, heat="hot_plate"))
+        self.assertIn("hot plate", said(plate))
+        # no burner is drawn beside a plate
+        self.assertEqual((plate.step.card, step("fire", steps("hydrate", {"salt": "ZnSO4"})).step.card), ("", "burner"))
 
     def test_a_rod_that_stays_in_is_weighed_from_the_beginning(self) -> None:
         self.assertIn("A rod", said(step("weigh_vessel", steps("hydrate", {"salt": "ZnSO4"}))))
