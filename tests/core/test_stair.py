@@ -5,7 +5,8 @@ from __future__ import annotations
 import unittest
 from typing import Any
 
-from claykettle.core.run import Loss, losses, stair
+from claykettle.core.run import Loss, evaluate_run, losses, stair
+from claykettle.formats.run_file import run_from
 from tests.support.runs import ZINC, evaluated
 
 
@@ -50,3 +51,36 @@ class Losses(unittest.TestCase):
             stair(evaluated({**ZINC, "vessel_residue": ["32.130 g", "32.136 g"]}).trial),
         )
         self.assertEqual((rows[1].text, rows[1].milligrams), ("+6 mg", -6.0))
+
+
+class OnThePan(unittest.TestCase):
+    """What is drawn follows method and apparatus."""
+
+    def drawn(self, method: str, options: dict[str, Any], readings: dict[str, Any], *vessel: str) -> list[str]:
+        document = {"format": "clay-kettle/run", "version": 1, "method": method, "options": options}
+        document["trials"] = [{"label": "1", "readings": readings}]
+        return [tread.drawn for tread in stair(evaluate_run(run_from(document)).trials[0].trial, *vessel)]
+
+    def test_a_dish_or_a_crucible_as_it_was_chosen(self) -> None:
+        self.assertEqual(set(self.drawn("hydrate", {"salt": "ZnSO4"}, dict(ZINC), "dish")), {"dish"})
+        self.assertEqual(set(self.drawn("hydrate", {"salt": "ZnSO4"}, dict(ZINC))), {"crucible"})
+
+    def test_a_tablet_goes_into_a_beaker(self) -> None:
+        options = {"equations": ["CaCO3(s) + 2 HCl(aq) -> CaCl2(aq) + H2O(l) + CO2(g)"]}
+        readings = {
+            "vessel_before": "98.412 g",
+            "dish_sample": "3.500 g",
+            "dish": "2.000 g",
+            "vessel_after": "99.253 g",
+        }
+        self.assertEqual(self.drawn("gas_by_mass_loss", options, readings), ["beaker"] * 3)
+
+    def test_a_gas_stands_in_its_flask(self) -> None:
+        readings = {"flask_air": "84.123 g", "flask_gas": ["84.215 g", "84.216 g"]}
+        self.assertEqual(self.drawn("gas_density", {"gas": "Ar"}, readings), ["flask"] * 3)
+
+    def test_a_solid_lies_on_its_paper_or_on_a_watch_glass(self) -> None:
+        solid = {"collected": ["2.112 g"]}
+        self.assertEqual(self.drawn("filtration", {}, {"paper": "0.908 g", **solid}, "dish"), ["paper", "paper"])
+        on_glass = self.drawn("filtration", {"collector": "dish"}, {"dish": "20.1 g", "collected": ["21.3 g"]})
+        self.assertEqual(on_glass, ["glass", "glass"])

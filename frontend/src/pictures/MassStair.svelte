@@ -88,13 +88,7 @@
 						>{tread.named}</text
 					>
 				{/if}
-				<Pan
-					x={x(index)}
-					y={at}
-					size={pan}
-					holds={tread.pan}
-					paper={tread.slot === 'paper' || stand === 'collector'}
-				/>
+				<Pan x={x(index)} y={at} size={pan} holds={tread.pan} drawn={tread.drawn} />
 				<text x={x(index)} y={at + 26} class="figure" text-anchor="middle">{tread.text}</text>
 				{@render label(tread.label, index, false)}
 			{/each}

@@ -1,38 +1,60 @@
 <script lang="ts">
-	/* The vessel or the paper on the pan, and what is on it. */
-	let {
-		x,
-		y,
-		size,
-		holds,
-		paper = false
-	}: { x: number; y: number; size: number; holds: string; paper?: boolean } = $props();
+	/* What stands on the pan, as it is: crucible, dish, paper, watch glass, beaker or flask, and what is on or in it. */
+	let { x, y, size, holds, drawn }: { x: number; y: number; size: number; holds: string; drawn: string } =
+		$props();
 
-	const top = $derived(-size * 0.66);
+	/* how high the solid lies and how wide, of half the pan's width */
+	const BEDS: Record<string, [number, number]> = {
+		crucible: [0.66, 0.5],
+		dish: [0.42, 0.66],
+		paper: [0.16, 0.56],
+		glass: [0.2, 0.5]
+	};
+	const bed = $derived(BEDS[drawn]);
 	const rim = $derived(size * 0.7);
 	const foot = $derived(size * 0.46);
+	const top = $derived(-size * 0.66);
+	const heap = $derived(holds === 'heated' ? 0.42 : 0.62);
 </script>
 
 <g transform="translate({x} {y})">
-	{#if paper}
-		{#if holds !== 'empty'}
-			<path
-				d="M{-rim * 0.8} {-size * 0.16} Q{-rim * 0.3} {-size * 0.62} 0 {-size * 0.56} Q{rim * 0.4} {-size *
-					0.5} {rim * 0.8} {-size * 0.16} Z"
-				class="dry"
-			/>
-		{/if}
+	{#if bed && holds !== 'empty'}
+		<path
+			d="M{-size * bed[1]} {-size * bed[0]} Q0 {-size * (bed[0] + heap)} {size * bed[1]} {-size * bed[0]} Z"
+			class={holds === 'heated' ? 'dry' : 'salt'}
+		/>
+	{/if}
+	{#if drawn === 'paper'}
 		<path
 			d="M{-size * 0.94} {-size * 0.2} Q0 {-size * 0.06} {size * 0.94} {-size * 0.2} L{rim} -3 H{-rim} Z"
 			class="sheet"
 		/>
-	{:else if holds !== 'empty'}
+	{:else if drawn === 'glass'}
+		<path d="M{-size * 0.9} {-size * 0.34} Q0 {size * 0.02} {size * 0.9} {-size * 0.34}" class="glass" />
+	{:else if drawn === 'dish'}
 		<path
-			d="M{-rim * 0.72} {top} Q0 {top - size * (holds === 'heated' ? 0.42 : 0.62)} {rim * 0.72} {top} Z"
-			class={holds === 'heated' ? 'dry' : 'salt'}
+			d="M{-size * 0.92} {-size * 0.42} H{size * 0.92} Q{size * 0.7} -2 {size * 0.36} -2 H{-size *
+				0.36} Q{-size * 0.7} -2 {-size * 0.92} {-size * 0.42} Z"
+			class="vessel"
 		/>
-	{/if}
-	{#if !paper}
+	{:else if drawn === 'beaker'}
+		<path d="M{-size * 0.5} {-size * 0.5} H{size * 0.5} V-3 H{-size * 0.5} Z" class="liquid" />
+		{#if holds === 'loaded'}<path
+				d="M{-size * 0.3} -3 Q0 {-size * 0.34} {size * 0.3} -3 Z"
+				class="salt"
+			/>{/if}
+		<path
+			d="M{-size * 0.56} {-size * 1.02} L{-size * 0.5} {-size * 0.94} V-3 H{size * 0.5} V{-size * 1.02}"
+			class="glass"
+		/>
+	{:else if drawn === 'flask'}
+		<path
+			d="M{-size * 0.17} {-size * 1.06} V{-size * 0.72} L{-size * 0.62} -3 H{size * 0.62} L{size *
+				0.17} {-size * 0.72} V{-size * 1.06} Z"
+			class={holds === 'empty' ? 'glass' : 'glass full'}
+		/>
+		<line x1={-size * 0.26} x2={size * 0.26} y1={-size * 1.08} y2={-size * 1.08} class="cover" />
+	{:else}
 		<path
 			d="M{-rim} {top} H{rim} L{foot} -4 Q{foot - 2} -2 {foot - 6} -2 H{-foot + 6} Q{-foot +
 				2} -2 {-foot} -4 Z"
@@ -52,6 +74,23 @@
 		fill: var(--raised);
 		stroke: var(--quiet);
 		stroke-width: 2;
+	}
+	.glass {
+		fill: none;
+		stroke: var(--ink);
+		stroke-width: 2;
+		stroke-linejoin: round;
+	}
+	.full {
+		fill: var(--dry);
+	}
+	.liquid {
+		fill: var(--salt);
+		opacity: 0.5;
+	}
+	.cover {
+		stroke: var(--clay-edge);
+		stroke-width: 4;
 	}
 	.salt {
 		fill: var(--salt);

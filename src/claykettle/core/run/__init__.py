@@ -22,9 +22,10 @@ from claykettle.core.run.run import (
     usable_readings,
     with_hint,
 )
-from claykettle.core.run.stair import Loss, Tread, losses, stair, tread_label
+from claykettle.core.run.stair import CRUCIBLE, Loss, Tread, losses, stair, tread_label
 
 __all__ = [
+    "CRUCIBLE",
     "INSTRUMENTS",
     "Entry",
     "Evaluation",

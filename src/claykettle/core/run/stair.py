@@ -15,11 +15,15 @@ from claykettle.core.sheet import ReadingDef
 GRAM = 1000
 
 
+CRUCIBLE = "crucible"
+
+
 @dataclass(frozen=True)
 class Tread:
     """One weighing as drawn. `change` is the rise or fall since the tread before, `named` what it is.
 
-    `stand` tells what the pan carries where a method weighs more than one thing: each has a stair of its own.
+    `stand` tells what the pan carries where a method weighs more than one thing: each has a stair of its own; `drawn`
+    what it looks like: crucible, dish, paper, glass, beaker or flask.
     """
 
     slot: str
@@ -31,6 +35,7 @@ class Tread:
     change: str
     named: str
     stand: str
+    drawn: str = CRUCIBLE
 
 
 @dataclass(frozen=True)
@@ -43,10 +48,11 @@ class Loss:
     settled: bool
 
 
-def stair(trial: Trial) -> list[Tread]:
+def stair(trial: Trial, vessel: str = CRUCIBLE) -> list[Tread]:
     """The treads of the weighings taken so far, in the order of the page.
 
-    A net sample stands as a tread at vessel + sample, since that is what stood on the pan.
+    A net sample stands as a tread at vessel + sample, since that is what stood on the pan. `vessel` is what is drawn
+    where a reading names nothing else.
     """
     treads: list[Tread] = []
     level: Decimal | None = None
@@ -66,7 +72,8 @@ def stair(trial: Trial) -> list[Tread]:
         named = definition.change if level is not None and _is_first_change(definition, position) else ""
         pan = "loaded" if definition.pan == "added" else definition.pan
         label = tread_label(definition, position)
-        treads.append(Tread(definition.name, position, label, text, float(mass), pan, change, named, stand))
+        drawn = definition.drawn or vessel
+        treads.append(Tread(definition.name, position, label, text, float(mass), pan, change, named, stand, drawn))
         level = mass
     return treads
 
@@ -101,7 +108,7 @@ def _weighings(trial: Trial) -> Iterator[tuple[ReadingDef, int, Reading]]:
             continue
         if definition.tipped_from:
             dish, words = trial.sheet.readings[definition.tipped_from], definition.change
-            before = replace(dish, pan=definition.pan, change=words, label=words)
+            before = replace(dish, pan=definition.pan, change=words, label=words, drawn=definition.drawn)
             yield from _net_of(trial, before, definition.name)
             continue
         for position, reading in enumerate(trial.series(name), start=1):

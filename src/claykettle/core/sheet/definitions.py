@@ -59,7 +59,8 @@ class ReadingDef:
     `naming` gives the label where it depends on the options, such as a reagent's formula. `stand` tells what the pan
     carries where a method weighs more than one thing: readings of one stand belong on one stair. `planned` gives what
     the options plan for it, as typed, empty where they do not; `minus` what a minus sign says of a reading that may lie
-    below zero. A reading is left out `by_eye` in a course that ends with pass or fail.
+    below zero. A reading is left out `by_eye` in a course that ends with pass or fail. `drawn` names what stands on the
+    pan where that is not the vessel of the procedure: paper, glass, beaker, flask.
     """
 
     name: str
@@ -88,6 +89,7 @@ class ReadingDef:
     planned: Callable[[Options], str] | None = None
     minus: str = ""
     by_eye: bool = False
+    drawn: str = ""
 
     def labelled(self, options: Options) -> str:
         """The label under these options."""

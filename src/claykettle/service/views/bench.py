@@ -10,7 +10,7 @@ from claykettle.core.judgement.predictions import Prediction
 from claykettle.core.method import SeriesOptions, Trial
 from claykettle.core.pictures.pictures import Pictures
 from claykettle.core.quantity import parse_reading
-from claykettle.core.run import Loss, Tread, losses, school_titles, stair
+from claykettle.core.run import CRUCIBLE, Loss, Tread, losses, school_titles, stair
 from claykettle.core.verdict import Verdict
 from claykettle.service.views.answer import AnswerView, TrialView, answer_view, trial_view
 from claykettle.service.views.base import View
@@ -102,7 +102,7 @@ def run_view(run: StoredRun, now: datetime, label: str | None = None) -> RunView
     """
     shown, evaluation = trial_shown(run, label), run.evaluation
     found, trial = shown.found, shown.found.trial
-    treads, upcoming = stair(trial), entry_views(shown)
+    treads, upcoming = stair(trial, run.schools.get("vessel", CRUCIBLE)), entry_views(shown)
     options = run.options if isinstance(run.options, SeriesOptions) else None
     return RunView(
         uuid=run.uuid,

@@ -90,13 +90,13 @@ def _claims_percent(shape: Shape) -> bool:
 page = Page("gas_by_mass_loss")
 
 
-page.reading("vessel_before", "vessel + acid", "g", "balance", pan="empty")
+page.reading("vessel_before", "vessel + acid", "g", "balance", pan="empty", drawn="beaker")
 
 
-page.reading("sample", "sample", "g", "balance", net=True, pan="added", change="sample")
+page.reading("sample", "sample", "g", "balance", net=True, pan="added", change="sample", drawn="beaker")
 
 
-page.reading("dish_sample", "dish + sample", "g", "balance", instead_of="sample", change="sample")
+page.reading("dish_sample", "dish + sample", "g", "balance", instead_of="sample", change="sample", drawn="beaker")
 
 
 page.reading(
@@ -106,12 +106,13 @@ page.reading(
     "balance",
     instead_of="sample",
     pan="added",
+    drawn="beaker",
     change="sample",
     tipped_from="dish_sample",
 )
 
 
-page.reading("vessel_after", "vessel after", "g", "balance", pan="spent", change="gas")
+page.reading("vessel_after", "vessel after", "g", "balance", pan="spent", change="gas", drawn="beaker")
 
 
 page.given("dissolved_given", "gas left dissolved", "mmol", lambda o: known(o.dissolved.amount), _given_amount)

@@ -27,7 +27,7 @@ def no_humidity(shape: Shape) -> bool:
 page = Page("gas_density")
 
 
-page.reading("flask_air", "flask with air", "g", "balance", pan="empty")
+page.reading("flask_air", "flask with air", "g", "balance", pan="empty", drawn="flask")
 
 
 page.reading(
@@ -37,6 +37,7 @@ page.reading(
     "balance",
     series=True,
     pan="heated",
+    drawn="flask",
     change="gas less air",
     rises=True,
     round="filling",

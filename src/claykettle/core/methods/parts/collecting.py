@@ -83,9 +83,9 @@ class Collecting:
         """Put the weighings and the lines down to the mass of the solid on the page."""
         reading = self.page.reading
         own: dict[str, Any] = {"pan": "empty", "stand": STAND}
-        reading("paper", "paper", "g", "balance", when=paper, usual=("0.1 g", "12 g"), **own)
+        reading("paper", "paper", "g", "balance", when=paper, usual=("0.1 g", "12 g"), drawn="paper", **own)
         reading("papers", "papers", "g", "balance", series=True, sampled=True, round="paper", when=papers, stand=STAND)
-        reading("dish", "dish", "g", "balance", when=dish, usual=("2 g", "400 g"), **own)
+        reading("dish", "dish", "g", "balance", when=dish, usual=("2 g", "400 g"), drawn="glass", **own)
         for words, when in (("paper", lambda shape: not dish(shape)), ("dish", dish)):
             self._series(words, when)
         self._mean()
@@ -98,7 +98,15 @@ class Collecting:
 
     def _series(self, words: str, when: Callable[[Shape], bool]) -> None:
         label = f"{words} + dry solid"
-        more: dict[str, Any] = {"series": True, "pan": "heated", "change": "solid", "round": "drying", "stand": STAND}
+        drawn = "glass" if words == "dish" else "paper"
+        more: dict[str, Any] = {
+            "series": True,
+            "drawn": drawn,
+            "pan": "heated",
+            "change": "solid",
+            "round": "drying",
+            "stand": STAND,
+        }
         self.page.reading(SERIES, label, "g", "balance", when=when, **more)
 
         @self.page.choice(
