@@ -122,14 +122,24 @@ class Case:
 
     def after(self, cause: Cause, dose: float) -> float:
         """What the cause makes of the expected result."""
-        if isinstance(cause.kind, TruthChanged):
-            found = self.result(self.disturbed((cause, dose)))
-            return self.expected if found is None else found
+        if not isinstance(cause.kind, LineReplaced | OptionReplaced):
+            found = self._usual(cause) if dose == cause.usual else self.results(self.disturbed((cause, dose)))
+            return self.expected if found is None else found[0]
         try:
             return replay(self.method, self.shape, self.honest, cause, dose, self.key).after
         except KeyError:
             # with this cause there would be no result at all: it explains none
             return self.expected
+
+    def _usual(self, cause: Cause) -> list[float] | None:
+        """All results with the usual dose of a cause, remembered: three questions ask for them."""
+        if cause.code not in self._remembered:
+            self._remembered[cause.code] = self.results(self.disturbed((cause, cause.usual)))
+        return self._remembered[cause.code]
+
+    @cached_property
+    def _remembered(self) -> dict[str, list[float] | None]:
+        return {}
 
     def dose_of_key(self, cause: Cause, shift: float) -> float | None:
         """The dose that leads from the expected to the measured key result; None without one of the right sign.
@@ -204,7 +214,7 @@ class Case:
 
     def effect(self, cause: Cause) -> list[float] | None:
         """What one unit (SI) of a cause does to the gaps, by its usual dose."""
-        found = self.results(self.disturbed((cause, cause.usual))) if cause.usual else None
+        found = self._usual(cause) if cause.usual else None
         if found is None or self.before is None:
             return None
         return [(after - before) / cause.usual for after, before in zip(self.gaps(found), self.before, strict=True)]
