@@ -207,6 +207,10 @@ def filtered(kind: str) -> Codes:
 
 
 CASES: dict[str, tuple[Codes, Codes]] = {
+    "not-taken": (
+        run({"vessel": "31.204 g", "vessel_sample": {"not_taken": True, "reason": "spilled"}}),
+        run({"vessel": "31.204 g"}),
+    ),
     "provisional": (zinc(END), zinc(END, END)),
     "constant-mass": (zinc("32.136 g", END), zinc("32.151 g", END)),
     "still-losing": (zinc("32.151 g", END), zinc("32.136 g", END)),

@@ -11,12 +11,15 @@ from claykettle.core.chemistry.formula import parse_formula
 from claykettle.core.methods.registry import method_named, shipped_procedures
 from claykettle.service.views.signatures import signature_views
 from claykettle.store.records import (
+    StoredChange,
     StoredObservation,
     StoredProcedure,
     StoredReading,
     StoredRun,
     StoredSignature,
+    StoredStepEvent,
     StoredTrial,
+    StoredWithdrawal,
 )
 from claykettle.store.sealing import record_hash
 
@@ -77,7 +80,7 @@ class OfARecord(unittest.TestCase):
         others: dict[str, Any] = {
             "slot": "vessel_sample", "position": 2, "revision": 1, "supersedes": "r0", "text": "31.2040", "unit": "mg",
             "instrument": "Balance B", "at": AT + timedelta(microseconds=1), "by": "Terra", "reason": "digits swapped",
-            "doubt": "really?", "half_width": "0.01 g",
+            "doubt": "really?", "half_width": "0.01 g", "state": "withdrawn",
         }  # fmt: skip
         self.assertEqual(set(others) | {"uuid"}, {row.name for row in fields(StoredReading)})
         for name, other in others.items():
@@ -109,6 +112,40 @@ class OfARecord(unittest.TestCase):
             with self.subTest(name):
                 changed = self.hash(reading(), reading("r2", position=2), **{name: other})
                 self.assertNotEqual(changed, self.before)
+
+    def test_every_field_of_a_step_of_a_change_and_of_what_was_taken_back_counts(self) -> None:
+        event = StoredStepEvent("e1", "1", "heat#1", "finished", 0, AT, "Marl", 1, "")
+        change = StoredChange("c1", "options.salt", "ZnSO4", "MgSO4", "wrong jar", AT, "Marl")
+        gone = StoredWithdrawal("w1", "e1", "slip", AT, "Marl")
+        rows: dict[str, Any] = {"step_events": (event,), "changes": (change,), "withdrawals": (gone,)}
+        covers = (*self.COVERS, "e1", "c1", "w1")
+        whole = record_hash(run(reading(), **rows), covers)
+        later = AT + timedelta(microseconds=1)
+        for name, row, others in (
+            ("step_events", event, {"trial": "2", "step": "heat#2", "kind": "skipped", "seconds": 60, "count": 2}),
+            ("changes", change, {"what": "options.accepted", "before": None, "after": "CaSO4"}),
+            ("withdrawals", gone, {"row_uuid": "o1"}),
+        ):
+            for field, other in {**others, "at": later, "by": "Terra", "reason": "because"}.items():
+                with self.subTest(name, field=field):
+                    changed = record_hash(run(reading(), **rows | {name: (replace(row, **{field: other}),)}), covers)
+                    self.assertNotEqual(changed, whole)
+            self.assertNotEqual(record_hash(run(reading(), **rows | {name: ()}), covers), whole)
+
+    def test_what_was_decided_otherwise_since_leaves_it_as_it_was(self) -> None:
+        changes = (
+            StoredChange("c1", "options.salt", "ZnSO4", "MgSO4", "wrong jar", AT, ""),
+            StoredChange("c2", "options.accepted", None, "MgSO4·7H2O", "label", AT, ""),
+            StoredChange("c3", "balance", "Balance A", "Balance B", "wrong one", AT, ""),
+        )
+        since = {
+            "changes": changes, "balance": "Balance B",
+            "written_options": {"salt": "MgSO4", "accepted": "MgSO4·7H2O"},
+        }  # fmt: skip
+        for form in (1, 2):
+            with self.subTest(form):
+                before = record_hash(run(reading()), self.COVERS, form)
+                self.assertEqual(record_hash(run(reading(), **since), self.COVERS, form), before)
 
     def test_the_trial_of_a_reading_counts(self) -> None:
         rows = (reading(), reading("r2", position=2))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import unicodedata
+from collections.abc import Sequence
 
 from claykettle.core.errors import Fault
 
@@ -35,3 +36,14 @@ def _controls(sign: str) -> bool:
 
 def _is_seen(sign: str) -> bool:
     return unicodedata.category(sign)[0] not in "ZC"
+
+
+MOST_NAMED = 4
+
+
+def listed(labels: Sequence[str]) -> str:
+    """Some things in a sentence, such as `a, b and c`; of many the first, and how many more there are."""
+    rows = list(labels)
+    if len(rows) > MOST_NAMED:
+        rows = [*rows[:MOST_NAMED], f"{len(rows) - MOST_NAMED} more"]
+    return rows[0] if len(rows) == 1 else f"{', '.join(rows[:-1])} and {rows[-1]}"

@@ -15,7 +15,9 @@ from claykettle.core.methods.registry import method_named, procedure_named
 from claykettle.core.quantity import Reading, parse_half_width, parse_reading
 from claykettle.core.run import (
     INSTRUMENTS,
+    Change,
     Entry,
+    NotTaken,
     ProcedureUse,
     Run,
     StepMark,
@@ -28,7 +30,15 @@ from claykettle.core.run import (
     with_hint,
 )
 from claykettle.formats import strict_json
-from claykettle.formats.run_models import FORMAT, LONGEST_SERIES, VERSION, HistoryModel, RunModel, seconds
+from claykettle.formats.run_models import (
+    FORMAT,
+    LONGEST_SERIES,
+    VERSION,
+    HistoryModel,
+    NotTakenModel,
+    RunModel,
+    seconds,
+)
 
 _PLAIN_MESSAGES = {
     "extra_forbidden": ("unknown-field", "This field is not known here; remove it or check its spelling."),
@@ -57,10 +67,10 @@ def run_from(document: Mapping[str, Any]) -> Run:
     reader = _Reader(method)
     options = reader.options(outer.options)
     half_widths = reader.half_widths({name: row.half_width for name, row in outer.instruments.items()})
-    shared = reader.entries(outer.shared, "shared")
+    shared, shared_left = reader.readings(outer.shared, "shared")
     planned = {name: reader.window(name, row.model_dump(exclude_none=True)) for name, row in outer.planned.items()}
     trials = [
-        TrialRecord(trial.label, reader.entries(trial.readings, f"trials[{index}].readings"))
+        TrialRecord(trial.label, *reader.readings(trial.readings, f"trials[{index}].readings"))
         for index, trial in enumerate(outer.trials)
     ]
     reader.labels(trials)
@@ -68,8 +78,10 @@ def run_from(document: Mapping[str, Any]) -> Run:
     if reader.faults or options is None:
         raise Refusal(*reader.faults)
     for index, record in enumerate(trials):
-        shape_of(method, options, frozenset(record.entries) | frozenset(shared), f"trials[{index}].readings")
-    _refuse_unused(method, options, [(f"trials[{index}].readings", row.entries) for index, row in enumerate(trials)])
+        names = frozenset(record.entries) | frozenset(shared)
+        shape_of(method, options, names, f"trials[{index}].readings")
+    left = frozenset(name for name in shared_left if name not in shared)
+    _refuse_unused(method, options, left, [(f"trials[{index}].readings", row) for index, row in enumerate(trials)])
     procedure = ProcedureUse(**outer.procedure.model_dump()) if outer.procedure else None
     course = procedure_named(method.name, procedure.name if procedure else None) if outer.steps else None
     observations = tuple(Observation(**row.model_dump()) for row in outer.observations)
@@ -86,22 +98,29 @@ def run_from(document: Mapping[str, Any]) -> Run:
         procedure,
         tuple(StepMark(**row.model_dump(), moment=_seconds(row.at)) for row in outer.steps),
         course,
+        shared_left,
+        tuple(Change(**row.model_dump()) for row in outer.changes),
     )
 
 
-def _refuse_unused(method: Method, options: Options, rows: Iterable[tuple[str, Mapping[str, Any]]]) -> None:
+def _refuse_unused(
+    method: Method, options: Options, left: frozenset[str], rows: Iterable[tuple[str, TrialRecord]]
+) -> None:
     """Refuse readings that these options have no use for, such as a third reagent where two are named."""
-    usable = usable_readings(method, options)
     count = len(getattr(options, "taken", ()))
     more = f" (it names {count} reagents)" if count else ""
     faults = [
         Fault("unused-reading", join(path, name), f"The run's options have no use for '{name}'{more}: change one.")
-        for path, entries in rows
-        for name in entries
-        if name not in usable
+        for path, row in rows
+        for name in (*row.entries, *row.not_taken)
+        if name not in usable_readings(method, options) | usable_readings(method, options, left | _left(row))
     ]
     if faults:
         raise Refusal(*faults)
+
+
+def _left(row: TrialRecord) -> frozenset[str]:
+    return frozenset(name for name in row.not_taken if name not in row.entries)
 
 
 def parse_options(method: Method, options: Mapping[str, Any]) -> Options:
@@ -145,6 +164,38 @@ class _Reader:
             except Refusal as refusal:
                 self.faults += refusal.below(f"instruments.{name}.half_width").faults
         return found
+
+    def readings(
+        self, given: Mapping[str, Any], path: str
+    ) -> tuple[dict[str, tuple[Entry, ...]], dict[str, tuple[NotTaken, ...]]]:
+        """Readings by name, and what was declared not taken."""
+        left: dict[str, tuple[NotTaken, ...]] = {}
+        kept: dict[str, Any] = {}
+        for name, value in given.items():
+            rows = value if isinstance(value, list) else [value]
+            said = [
+                self._not_taken(row, join(path, name) + (f"[{index}]" if isinstance(value, list) else ""), index + 1)
+                for index, row in enumerate(rows)
+                if isinstance(row, dict) and "not_taken" in row
+            ]
+            if not said:
+                kept[name] = value
+                continue
+            if reading_definition(self.method, name, self.parsed) is None:
+                kept[name] = value  # refused there, with the names that the method has
+                continue
+            left[name] = tuple(row for row in said if row is not None)
+            if len(said) < len(rows):
+                kept[name] = [row for row in rows if not (isinstance(row, dict) and "not_taken" in row)]
+        return self.entries(kept, path), left
+
+    def _not_taken(self, value: Mapping[str, Any], where: str, position: int) -> NotTaken | None:
+        try:
+            row = NotTakenModel.model_validate(value)
+        except ValidationError as error:
+            self.faults += _faults(error, where)
+            return None
+        return NotTaken(row.reason, position, row.at, row.by)
 
     def entries(self, given: Mapping[str, Any], path: str) -> dict[str, tuple[Entry, ...]]:
         found: dict[str, tuple[Entry, ...]] = {}
@@ -279,16 +330,19 @@ def run_document(run: Run) -> dict[str, Any]:
         "procedure": _procedure(run.procedure),
         "instruments": {name: {"half_width": _half_width(name, width)} for name, width in run.half_widths.items()},
         "planned": {name: _window(window) for name, window in run.planned.items()},
-        "shared": _readings(run.method, run.shared),
+        "shared": _readings(run.method, run.shared, run.shared_not_taken),
     }
     document |= {key: value for key, value in optional.items() if value}
     document["trials"] = [
-        {"label": trial.label, "readings": _readings(run.method, trial.entries)} for trial in run.trials
+        {"label": trial.label, "readings": _readings(run.method, trial.entries, trial.not_taken)}
+        for trial in run.trials
     ]
     if run.observations:
         document["observations"] = [_without_empty(vars(row)) for row in run.observations]
     if run.steps:
         document["steps"] = [_step(row) for row in run.steps]
+    if run.changes:
+        document["changes"] = [_change(row) for row in run.changes]
     return document
 
 
@@ -297,14 +351,32 @@ def _step(mark: StepMark) -> dict[str, Any]:
     return {name: value for name, value in _without_empty(fields).items() if (name, value) != ("round", 1)}
 
 
-def _readings(method: Method, entries: Mapping[str, tuple[Entry, ...]]) -> dict[str, Any]:
+def _change(change: Change) -> dict[str, Any]:
+    names = {"before": "from", "after": "to"}
+    order = ("at", "by", "what", "before", "after", "reason")
+    return {
+        names.get(name, name): value
+        for name in order
+        if (value := getattr(change, name)) not in (None, "") or name in names
+    }
+
+
+def _readings(
+    method: Method, entries: Mapping[str, tuple[Entry, ...]], left: Mapping[str, tuple[NotTaken, ...]]
+) -> dict[str, Any]:
     written: dict[str, Any] = {}
-    for name, rows in entries.items():
+    for name in dict.fromkeys((*entries, *left)):
         definition = reading_definition(method, name)
-        values = [_entry_value(row) for row in rows]
+        values = [_entry_value(row) for row in entries.get(name, ())]
+        for row in left.get(name, ()):
+            values.insert(row.position - 1, _not_taken_value(row))
         series = definition is not None and definition.series and not name.endswith("_tare")
-        written[name] = values if series else values[0]
+        written[name] = values if series and len(values) > len(left.get(name, ())) else values[0]
     return written
+
+
+def _not_taken_value(row: NotTaken) -> dict[str, Any]:
+    return {"not_taken": True, **_without_empty({"reason": row.reason, "at": row.at, "by": row.by})}
 
 
 def _entry_value(entry: Entry) -> Any:

@@ -16,6 +16,7 @@ from claykettle.core.wording import unseen
 
 FORMAT, VERSION = "clay-kettle/run", 1
 MOST_TRIALS, LONGEST_SERIES, LONGEST_TEXT, MOST_STEPS = 200, 100, 4000, 10000
+MOST_CHANGES = 1000
 
 
 YEARS = range(1900, 9999)
@@ -76,6 +77,31 @@ class HistoryModel(Model):
     half_width: Name | None = Field(
         default=None, description="Of the instrument that took it, where it is another than the run's."
     )
+
+
+class NotTakenModel(Model):
+    """A reading that was declared not taken; in the last place of a series it ends it."""
+
+    not_taken: Literal[True]
+    reason: Annotated[str, StringConstraints(min_length=1, max_length=LONGEST_TEXT), AfterValidator(_is_seen)]
+    at: Moment | None = None
+    by: Name | None = None
+
+
+class ChangeModel(Model):
+    """Something that was decided otherwise in a running run: an option, a school, an instrument, the line of a figure.
+
+    `from` and `to` are texts, JSON where it was no text; null where there was, or is, nothing.
+    """
+
+    model_config = ConfigDict(extra="forbid", strict=True, populate_by_name=True)
+
+    at: Moment | None = None
+    by: Name | None = None
+    what: Annotated[str, StringConstraints(min_length=1, max_length=200), AfterValidator(_is_seen)]
+    before: Words | None = Field(default=None, alias="from")
+    after: Words | None = Field(default=None, alias="to")
+    reason: Words = ""
 
 
 class ObservationModel(Model):
@@ -140,6 +166,7 @@ class RunModel(Model):
     observations: Annotated[list[ObservationModel], Field(max_length=5000)] = []
     procedure: ProcedureModel | None = None
     steps: Annotated[list[StepModel], Field(max_length=MOST_STEPS)] = []
+    changes: Annotated[list[ChangeModel], Field(max_length=MOST_CHANGES)] = []
 
 
 def json_schema() -> dict[str, Any]:
@@ -182,6 +209,7 @@ def _method_model(method: Method) -> type[BaseModel]:
 
 def _reading_type(method: Method, name: str) -> Any:
     definition = reading_definition(method, name)
-    one = Annotated[str, Field(max_length=LONGEST, description="digits and unit as typed")] | HistoryModel
+    typed = Annotated[str, Field(max_length=LONGEST, description="digits and unit as typed")]
+    one = typed | HistoryModel | NotTakenModel
     series = definition is not None and definition.series and not name.endswith("_tare")
     return (one | Annotated[list[one], Field(max_length=LONGEST_SERIES)]) if series else one

@@ -13,12 +13,13 @@ depends on nothing else.
 
 from __future__ import annotations
 
+import json
 from collections import Counter
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from datetime import UTC, date, datetime, timedelta
 from functools import cached_property, lru_cache
-from typing import Any
+from typing import Any, Literal
 from uuid import uuid4
 
 from claykettle.core.errors import NotFound, refuse
@@ -26,8 +27,10 @@ from claykettle.core.method import Method, Observation, Options, Window
 from claykettle.core.quantity import Reading, digits_of, parse_half_width, parse_reading, unit, with_unit
 from claykettle.core.run import (
     INSTRUMENTS,
+    Change,
     Entry,
     Evaluation,
+    NotTaken,
     PlannedStep,
     Procedure,
     ProcedureUse,
@@ -44,6 +47,11 @@ from claykettle.core.run import (
 )
 from claykettle.core.sheet import ReadingDef
 
+_JUDGED = (
+    "trials", "observations", "step_events", "withdrawals", "changes", "options", "schools", "instruments", "planned",
+)  # fmt: skip
+"""What an evaluation depends on: a change that leaves all of it as it is takes the evaluation along."""
+
 
 def iso(moment: datetime) -> str:
     """A moment as ISO 8601 in UTC."""
@@ -56,10 +64,14 @@ def _parsed(written: str, in_unit: str) -> Reading:
     return parse_reading(written, unit(in_unit).dimension)
 
 
+ReadingState = Literal["taken", "not-taken", "withdrawn"]
+"""`not-taken`: declared so, with the reason; `withdrawn`: the figure belongs to another line, and this one is free."""
+
+
 @dataclass(frozen=True, slots=True)
 class StoredReading:
     """One typed reading. `supersedes` is the UUID of the reading that it corrects; `half_width` is the instrument's, as
-    typed, where it is another than the run's own.
+    typed, where it is another than the run's own. One that is not `taken` has no text.
     """
 
     uuid: str
@@ -75,6 +87,7 @@ class StoredReading:
     reason: str
     doubt: str
     half_width: str = ""
+    state: ReadingState = "taken"
 
     @property
     def reading(self) -> Reading:
@@ -119,10 +132,43 @@ class StoredTrial:
     readings: tuple[StoredReading, ...] = ()
 
     @cached_property
-    def current(self) -> tuple[StoredReading, ...]:
-        """The readings that no correction has superseded."""
+    def _standing(self) -> tuple[StoredReading, ...]:
         superseded = {row.supersedes for row in self.readings}
         return tuple(row for row in self.readings if row.uuid not in superseded)
+
+    @cached_property
+    def current(self) -> tuple[StoredReading, ...]:
+        """The readings that were taken and that no correction has superseded."""
+        return tuple(row for row in self._standing if row.state == "taken")
+
+    @cached_property
+    def left(self) -> tuple[StoredReading, ...]:
+        """What was declared not taken, and stands so."""
+        return tuple(row for row in self._standing if row.state == "not-taken")
+
+    @property
+    def row_uuid(self) -> str:
+        """The name under which the trial may be taken back."""
+        return f"trial {self.position}"
+
+    @cached_property
+    def not_taken(self) -> Mapping[str, tuple[NotTaken, ...]]:
+        """The same as the core knows it, by slot in order."""
+        found: dict[str, list[NotTaken]] = {}
+        for row in sorted(self.left, key=lambda row: row.position):
+            said = NotTaken(row.reason, row.position, iso(row.at), row.by or None)
+            found.setdefault(row.slot, []).append(said)
+        return {slot: tuple(rows) for slot, rows in found.items()}
+
+    def next_position(self, slot: str) -> int:
+        """The place in a series, from 1, that the next figure of a slot takes."""
+        rows = (*self.current, *self.left)
+        return 1 + max((row.position for row in rows if row.slot == slot), default=0)
+
+    def next_revision(self, slot: str, position: int) -> int:
+        """The number of the next row that stands in this place."""
+        rows = (row.revision for row in self.readings if (row.slot, row.position) == (slot, position))
+        return 1 + max(rows, default=-1)
 
     def reading(self, uuid: str) -> StoredReading | None:
         """The reading with this UUID, superseded or not."""
@@ -142,7 +188,8 @@ class StoredTrial:
         return {slot: tuple(self._entry(row) for row in found[slot]) for slot in order}
 
     def _entry(self, row: StoredReading) -> Entry:
-        return row.entry(self.reading(row.supersedes) if row.supersedes else None)
+        old = self.reading(row.supersedes) if row.supersedes else None
+        return row.entry(old if old is not None and old.state == "taken" else None)
 
 
 @dataclass(frozen=True, slots=True)
@@ -208,6 +255,43 @@ class StoredStepEvent:
 
 
 @dataclass(frozen=True, slots=True)
+class StoredChange:
+    """Something that was decided otherwise: `options.accepted`, `schools.weighing`, `instruments.balance`; values as
+    they are stored, None where there was, or is, nothing.
+    """
+
+    uuid: str
+    what: str
+    before: Any
+    after: Any
+    reason: str
+    at: datetime
+    by: str
+
+    @property
+    def change(self) -> Change:
+        """As the core knows it."""
+        return Change(self.what, _text(self.before), _text(self.after), self.reason, iso(self.at), self.by or None)
+
+
+def _text(value: Any) -> str | None:
+    return value if value is None or isinstance(value, str) else json.dumps(value, ensure_ascii=False)
+
+
+@dataclass(frozen=True, slots=True)
+class StoredWithdrawal:
+    """A tap that was taken back: the row with the UUID `row_uuid`, or the trial (`trial 2`, by its position), counts no
+    more.
+    """
+
+    uuid: str
+    row_uuid: str
+    reason: str
+    at: datetime
+    by: str
+
+
+@dataclass(frozen=True, slots=True)
 class StoredSignature:
     """Somebody's name below what stood there: `covers` are the UUIDs of the rows that were read and signed.
 
@@ -262,8 +346,25 @@ class StoredRun:
     observations: tuple[StoredObservation, ...] = ()
     step_events: tuple[StoredStepEvent, ...] = ()
     signatures: tuple[StoredSignature, ...] = ()
+    changes: tuple[StoredChange, ...] = ()
+    withdrawals: tuple[StoredWithdrawal, ...] = ()
 
     # What it holds
+
+    @cached_property
+    def withdrawn(self) -> Mapping[str, StoredWithdrawal]:
+        """What was taken back, by the UUID of the row that counts no more."""
+        return {row.row_uuid: row for row in self.withdrawals}
+
+    @cached_property
+    def seen(self) -> tuple[StoredObservation, ...]:
+        """The observations that count."""
+        return tuple(row for row in self.observations if row.uuid not in self.withdrawn)
+
+    @cached_property
+    def marks(self) -> tuple[StoredStepEvent, ...]:
+        """What was marked of the steps, and counts."""
+        return tuple(row for row in self.step_events if row.uuid not in self.withdrawn)
 
     @property
     def course(self) -> Procedure:
@@ -272,8 +373,8 @@ class StoredRun:
 
     @cached_property
     def own_trials(self) -> tuple[StoredTrial, ...]:
-        """The trials in order, without the readings that they share."""
-        return tuple(row for row in self.trials if row.position > 0)
+        """The trials in order, without the readings that they share and without those that were taken back."""
+        return tuple(row for row in self.trials if row.position > 0 and row.row_uuid not in self.withdrawn)
 
     @property
     def shared(self) -> tuple[StoredReading, ...]:
@@ -322,30 +423,45 @@ class StoredRun:
 
     def events(self, trial: str) -> list[StoredStepEvent]:
         """The step events of a trial, by its label."""
-        return [event for event in self.step_events if event.trial == trial]
+        return [event for event in self.marks if event.trial == trial]
 
     # What follows from it
 
     @cached_property
     def core(self) -> Run:
         """The run as the core computes with it: current readings, the history beside them."""
-        shared = [trial.entries for trial in self.trials if trial.position == 0]
+        shared = next((trial for trial in self.trials if trial.position == 0), None)
         return Run(
             method=self.method,
             options=self.options,
-            trials=tuple(TrialRecord(trial.label, trial.entries) for trial in self.own_trials),
+            trials=tuple(TrialRecord(trial.label, trial.entries, trial.not_taken) for trial in self.own_trials),
             half_widths={
                 kind: parse_half_width(row["half_width"], INSTRUMENTS[kind]) for kind, row in self.instruments.items()
             },
-            shared=shared[0] if shared else {},
+            shared=shared.entries if shared else {},
             planned={slot: self._window(slot, row) for slot, row in self.planned.items()},
-            observations=tuple(row.observation for row in self.observations),
+            observations=tuple(row.observation for row in self.seen),
             title=self.title,
             note=self.note,
             procedure=ProcedureUse(self.procedure.name, self.procedure.version, self.schools),
-            steps=tuple(row.mark for row in self.step_events),
+            steps=tuple(row.mark for row in self.marks),
             course=self.course,
+            shared_not_taken=shared.not_taken if shared else {},
+            changes=self._history,
         )
+
+    @property
+    def _history(self) -> tuple[Change, ...]:
+        """What was decided otherwise, and which figures were moved from their line or set aside, in time."""
+        rows = [(row.at, row.change) for row in self.changes]
+        for trial in self.trials:
+            for row in trial.readings:
+                if row.state == "withdrawn":
+                    old = trial.reading(row.supersedes) if row.supersedes else None
+                    what = f"readings.{trial.label}.{row.slot}.{row.position}"
+                    text = old.written if old is not None and old.state == "taken" else None
+                    rows.append((row.at, Change(what, text, row.text or None, row.reason, iso(row.at), row.by or None)))
+        return tuple(change for _, change in sorted(rows, key=lambda pair: pair[0]))
 
     def _window(self, slot: str, row: Mapping[str, str]) -> Window:
         definition = self.definition(slot)
@@ -372,19 +488,22 @@ class StoredRun:
         return next((row for row in self.steps(trial) if row.state == "now"), None)
 
     def _progress(self, trial: str) -> Progress:
-        own = self.trial_named(trial).current
+        place = self.trial_named(trial)
+        own = place.current
+        left = (*place.left, *(row for one in self.trials if one.position == 0 for row in one.left))
         taken: dict[str, int] = {}
-        for row in (*self.shared, *own):
+        for row in (*self.shared, *own, *left):
             taken[row.slot] = max(taken.get(row.slot, 0), row.position)
         return Progress(
             taken,
             {(verdict.code, verdict.about) for verdict in self.evaluation.trial(trial).verdicts},
             {event.step for event in self.events(trial) if event.kind in ("finished", "skipped")},
             {row.slot for row in self.shared} - {row.slot for row in own},
-            usable_readings(self.method, self.options),
-            Counter(row.tag for row in self.observations if row.trial in ("", trial)),
+            usable_readings(self.method, self.options, self.evaluation.trial(trial).trial.sheet.shape.missed),
+            Counter(row.tag for row in self.seen if row.trial in ("", trial)),
             reading_labels(self.method, self.options),
             self.method.facts(self.options),
+            {(row.slot, row.position) for row in left},
         )
 
     @property
@@ -399,7 +518,7 @@ class StoredRun:
 
     def _changed(self, **fields: Any) -> StoredRun:
         after = replace(self, **fields)
-        if all(getattr(after, name) is getattr(self, name) for name in ("trials", "observations", "step_events")):
+        if all(getattr(after, name) is getattr(self, name) for name in _JUDGED):
             vars(after).update({name: made for name, made in vars(self).items() if name in ("core", "evaluation")})
         return after
 
@@ -432,6 +551,14 @@ class StoredRun:
     def with_step_event(self, event: StoredStepEvent) -> StoredRun:
         """The run with one step event more."""
         return self._changed(step_events=(*self.step_events, event))
+
+    def with_change(self, change: StoredChange, **fields: Any) -> StoredRun:
+        """The run with one change more; `fields` are those of the run that it makes others."""
+        return self._changed(changes=(*self.changes, change), **fields)
+
+    def with_withdrawal(self, withdrawal: StoredWithdrawal) -> StoredRun:
+        """The run with one row less that counts."""
+        return self._changed(withdrawals=(*self.withdrawals, withdrawal))
 
     def with_signature(self, signature: StoredSignature) -> StoredRun:
         """The run with one signature more."""

@@ -17,6 +17,7 @@ from claykettle.core.methods.registry import method_named
 from claykettle.core.run import Procedure
 from claykettle.store.cache import RunCache
 from claykettle.store.records import (
+    StoredChange,
     StoredObservation,
     StoredProcedure,
     StoredReading,
@@ -24,9 +25,11 @@ from claykettle.store.records import (
     StoredSignature,
     StoredStepEvent,
     StoredTrial,
+    StoredWithdrawal,
 )
 from claykettle.store.tables import (
     Bench,
+    ChangeRow,
     Day,
     ObservationRow,
     ProcedureRow,
@@ -36,6 +39,7 @@ from claykettle.store.tables import (
     SignatureRow,
     StepEventRow,
     TrialRow,
+    WithdrawalRow,
 )
 
 CACHE, KEPT, TRUSTING = "cache", "kept", "trusting"
@@ -51,10 +55,12 @@ _RUN_FIELDS = (
 )  # fmt: skip
 _READING_FIELDS = (
     "uuid", "slot", "position", "revision", "text", "unit", "instrument", "at", "by", "reason", "doubt",
-    "half_width",
+    "half_width", "state",
 )  # fmt: skip
 _OBSERVATION_FIELDS = ("uuid", "trial", "at", "by", "tag", "text")
 _SIGNATURE_FIELDS = ("uuid", "name", "at", "covers", "results", "record", "seal", "format")
+_CHANGE_FIELDS = ("uuid", "what", "before", "after", "reason", "at", "by")
+_WITHDRAWAL_FIELDS = ("uuid", "row_uuid", "reason", "at", "by")
 _EVENT_FIELDS = ("uuid", "trial", "step", "kind", "seconds", "at", "by", "count", "reason")
 
 
@@ -75,6 +81,12 @@ _INSERT_READING = _insertion("reading", ("trial_id", "supersedes_id", *_READING_
 _INSERT_OBSERVATION = _insertion("observation", ("run_id", *_OBSERVATION_FIELDS))
 _INSERT_SIGNATURE = _insertion("signature", ("run_id", *_SIGNATURE_FIELDS))
 _INSERT_EVENT = _insertion("step_event", ("run_id", *_EVENT_FIELDS))
+_INSERT_CHANGE = _insertion("run_change", ("run_id", *_CHANGE_FIELDS))
+_INSERT_WITHDRAWAL = _insertion("withdrawal", ("run_id", *_WITHDRAWAL_FIELDS))
+_DECIDED = (
+    "UPDATE `run` SET `options` = %(options)s, `schools` = %(schools)s, `instruments` = %(instruments)s, "
+    "`planned` = %(planned)s, `balance` = %(balance)s WHERE `id` = %(id)s"
+)
 _COUNT_ON = (
     "UPDATE `run` SET `version` = %(version)s, `changed_at` = %(changed_at)s "
     "WHERE `id` = %(id)s AND `version` = %(before)s"
@@ -167,6 +179,8 @@ def _read_once(session: Session, ids: Sequence[int]) -> list[StoredRun]:
     observations = _children(session, ObservationRow, _OBSERVATION_FIELDS, ids)
     events = _children(session, StepEventRow, _EVENT_FIELDS, ids)
     signatures = _children(session, SignatureRow, _SIGNATURE_FIELDS, ids)
+    changes = _children(session, ChangeRow, _CHANGE_FIELDS, ids)
+    withdrawals = _children(session, WithdrawalRow, _WITHDRAWAL_FIELDS, ids)
     cache: RunCache = session.info[CACHE]
     found: list[StoredRun] = []
     for row in rows:
@@ -187,6 +201,8 @@ def _read_once(session: Session, ids: Sequence[int]) -> list[StoredRun]:
                 observations=tuple(StoredObservation(*values) for values in observations[row.id]),
                 step_events=tuple(StoredStepEvent(*values) for values in events[row.id]),
                 signatures=tuple(_signature(values) for values in signatures[row.id]),
+                changes=tuple(StoredChange(*values) for values in changes[row.id]),
+                withdrawals=tuple(StoredWithdrawal(*values) for values in withdrawals[row.id]),
             )
         )
     return found
@@ -258,12 +274,29 @@ def keep(session: Session, before: StoredRun, after: StoredRun) -> StoredRun:
         connection.exec_driver_sql(_INSERT_OBSERVATION, values)
     for event in after.step_events[len(before.step_events) :]:
         connection.exec_driver_sql(_INSERT_EVENT, {"run_id": after.id, **_values(event, _EVENT_FIELDS)})
+    for withdrawal in after.withdrawals[len(before.withdrawals) :]:
+        values = {"run_id": after.id, **_values(withdrawal, _WITHDRAWAL_FIELDS)}
+        connection.exec_driver_sql(_INSERT_WITHDRAWAL, values)
+    if len(after.changes) > len(before.changes):
+        _keep_changes(session, before, after)
     for signature in after.signatures[len(before.signatures) :]:
         values = {"run_id": after.id, **_values(signature, _SIGNATURE_FIELDS)}
         values |= {name: json.dumps(values[name]) for name in ("covers", "results")}
         connection.exec_driver_sql(_INSERT_SIGNATURE, values)
     session.info.setdefault(KEPT, []).append(after)
     return after
+
+
+def _keep_changes(session: Session, before: StoredRun, after: StoredRun) -> None:
+    connection = session.connection()
+    for change in after.changes[len(before.changes) :]:
+        values = {"run_id": after.id, **_values(change, _CHANGE_FIELDS)}
+        values |= {name: json.dumps(values[name]) for name in ("before", "after")}
+        connection.exec_driver_sql(_INSERT_CHANGE, values)
+    decided = {"options": after.written_options, "schools": after.schools, "instruments": after.instruments}
+    decided |= {"planned": after.planned}
+    written = {name: json.dumps(value) for name, value in decided.items()}
+    connection.exec_driver_sql(_DECIDED, {"id": after.id, "balance": after.balance, **written})
 
 
 def _new_trial(session: Session, run_id: int, trial: StoredTrial) -> StoredTrial:

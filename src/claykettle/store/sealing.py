@@ -12,10 +12,22 @@ import json
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from typing import Any
 
-from claykettle.store.records import StoredObservation, StoredReading, StoredRun, StoredSignature, iso
+from claykettle.store.records import (
+    StoredChange,
+    StoredObservation,
+    StoredReading,
+    StoredRun,
+    StoredSignature,
+    StoredStepEvent,
+    StoredWithdrawal,
+    iso,
+)
 
-FORMAT = 1
-"""The format in which a new signature is made."""
+FORMAT = 2
+"""The format in which a new signature is made. 1: readings and observations; 2: steps, changes and what was taken back
+as well.
+"""
+Row = StoredReading | StoredObservation | StoredStepEvent | StoredChange | StoredWithdrawal
 
 
 def record_hash(run: StoredRun, covers: Iterable[str], form: int = FORMAT) -> str:
@@ -31,33 +43,116 @@ def seal(before: str, row: StoredSignature) -> str:
     return _hash([before, row.uuid, row.name, iso(row.at), sorted(row.covers), dict(row.results), row.record])
 
 
-def rows_of(run: StoredRun) -> Iterator[tuple[str, StoredReading | StoredObservation]]:
-    """Everything that a signature can cover, each with its trial."""
+def rows_of(run: StoredRun, form: int = FORMAT) -> Iterator[tuple[str, Row]]:
+    """Everything that a signature of this format can cover, each with its trial (empty for the run as a whole)."""
     for trial in run.trials:
         yield from ((trial.label, row) for row in trial.readings)
     yield from ((row.trial, row) for row in run.observations)
+    if form > 1:
+        yield from ((row.trial, row) for row in run.step_events)
+        yield from (("", row) for row in run.changes)
+        yield from (("", row) for row in run.withdrawals)
+
+
+def _as_signed(run: StoredRun, covers: frozenset[str]) -> dict[str, Any]:
+    """How the run was started, with what was decided otherwise until then: later changes undone, the last first."""
+    found: dict[str, Any] = {
+        "options": dict(run.written_options),
+        "schools": dict(run.schools),
+        "instruments": dict(run.instruments),
+        "planned": dict(run.planned),
+        "balance": run.balance,
+    }
+    for change in reversed(run.changes):
+        if change.uuid in covers:
+            continue
+        place, _, name = change.what.partition(".")
+        if not name:
+            found[place] = change.before
+        elif change.before is None:
+            found[place].pop(name, None)
+        else:
+            found[place][name] = change.before
+    return found
 
 
 def _first(run: StoredRun, covers: frozenset[str]) -> Any:
+    signed = _as_signed(run, covers)
     started = {
         "uuid": run.uuid,
         "title": run.title,
         "note": run.note,
         "method": run.method.name,
-        "options": run.written_options,
-        "schools": run.schools,
-        "instruments": run.instruments,
+        "options": signed["options"],
+        "schools": signed["schools"],
+        "instruments": signed["instruments"],
         "procedure": [run.procedure.name, run.procedure.version],
     }
-    rows = [_first_row(trial, row) for trial, row in rows_of(run) if row.uuid in covers]
+    rows = [_first_row(trial, row) for trial, row in rows_of(run, 1) if row.uuid in covers]
     return [started, sorted(rows, key=lambda row: str(row["uuid"]))]
 
 
-def _first_row(trial: str, row: StoredReading | StoredObservation) -> dict[str, Any]:
-    if isinstance(row, StoredObservation):
-        return {
-            "uuid": row.uuid, "trial": trial, "at": iso(row.at), "by": row.by, "tag": row.tag, "text": row.text,
-        }  # fmt: skip
+def _second(run: StoredRun, covers: frozenset[str]) -> Any:
+    signed = _as_signed(run, covers)
+    started = {
+        "uuid": run.uuid,
+        "title": run.title,
+        "note": run.note,
+        "method": run.method.name,
+        "procedure": [run.procedure.name, run.procedure.version],
+        **signed,
+    }
+    rows = [_second_row(trial, row) for trial, row in rows_of(run, 2) if row.uuid in covers]
+    return [started, sorted(rows, key=lambda row: str(row["uuid"]))]
+
+
+def _second_row(trial: str, row: Row) -> dict[str, Any]:
+    match row:
+        case StoredReading():
+            return {**_first_reading(trial, row), "state": row.state}
+        case StoredObservation():
+            return _first_observation(trial, row)
+        case StoredStepEvent():
+            return {
+                "uuid": row.uuid,
+                "trial": trial,
+                "step": row.step,
+                "kind": row.kind,
+                "seconds": row.seconds,
+                "at": iso(row.at),
+                "by": row.by,
+                "count": row.count,
+                "reason": row.reason,
+            }
+        case StoredChange():
+            return {
+                "uuid": row.uuid,
+                "what": row.what,
+                "before": row.before,
+                "after": row.after,
+                "reason": row.reason,
+                "at": iso(row.at),
+                "by": row.by,
+            }
+        case StoredWithdrawal():
+            return {
+                "uuid": row.uuid,
+                "row": row.row_uuid,
+                "reason": row.reason,
+                "at": iso(row.at),
+                "by": row.by,
+            }
+
+
+def _first_row(trial: str, row: Row) -> dict[str, Any]:
+    return _first_reading(trial, row) if isinstance(row, StoredReading) else _first_observation(trial, row)
+
+
+def _first_observation(trial: str, row: Any) -> dict[str, Any]:
+    return {"uuid": row.uuid, "trial": trial, "at": iso(row.at), "by": row.by, "tag": row.tag, "text": row.text}
+
+
+def _first_reading(trial: str, row: StoredReading) -> dict[str, Any]:
     return {
         "uuid": row.uuid,
         "trial": trial,
@@ -76,7 +171,7 @@ def _first_row(trial: str, row: StoredReading | StoredObservation) -> dict[str, 
     }
 
 
-_CONTENTS: Mapping[int, Callable[[StoredRun, frozenset[str]], Any]] = {1: _first}
+_CONTENTS: Mapping[int, Callable[[StoredRun, frozenset[str]], Any]] = {1: _first, 2: _second}
 
 
 def _hash(value: Any) -> str:

@@ -156,6 +156,39 @@ class RunRow(Base):
     trials: Mapped[list[TrialRow]] = relationship(order_by="TrialRow.position", back_populates="run")
     observations: Mapped[list[ObservationRow]] = relationship(order_by="ObservationRow.id")
     step_events: Mapped[list[StepEventRow]] = relationship(order_by="StepEventRow.id")
+    changes: Mapped[list[ChangeRow]] = relationship(order_by="ChangeRow.id")
+
+
+class ChangeRow(Base):
+    """Something that was decided otherwise in a running run: what (`options.accepted`), from what, to what, and why."""
+
+    __tablename__ = "run_change"
+    __table_args__ = (OPTIONS,)
+    id: Mapped[int] = _key()
+    uuid: Mapped[str] = mapped_column(String(36), unique=True)
+    run_id: Mapped[int] = mapped_column(ForeignKey("run.id"))
+    what: Mapped[str] = mapped_column(String(200))
+    before: Mapped[Any] = mapped_column(JSON)
+    after: Mapped[Any] = mapped_column(JSON)
+    reason: Mapped[str] = mapped_column(Text)
+    at: Mapped[datetime] = mapped_column(UtcTime)
+    by: Mapped[str] = mapped_column(String(120))
+
+
+class WithdrawalRow(Base):
+    """A tap that was taken back: the row of a step or an observation (its UUID), or a trial (`trial 2`, by its
+    position), counts no more.
+    """
+
+    __tablename__ = "withdrawal"
+    __table_args__ = (UniqueConstraint("run_id", "row_uuid"), OPTIONS)
+    id: Mapped[int] = _key()
+    uuid: Mapped[str] = mapped_column(String(36), unique=True)
+    run_id: Mapped[int] = mapped_column(ForeignKey("run.id"))
+    row_uuid: Mapped[str] = mapped_column(String(36))
+    reason: Mapped[str] = mapped_column(Text)
+    at: Mapped[datetime] = mapped_column(UtcTime)
+    by: Mapped[str] = mapped_column(String(120))
 
 
 class SubstanceRow(Base):
@@ -192,7 +225,10 @@ class TrialRow(Base):
 
 
 class ReadingRow(Base):
-    """One typed reading. A correction is a new row with the next revision that names the old one and a reason."""
+    """One typed reading. A correction is a new row with the next revision that names the old one and a reason.
+
+    `state` is `taken`, `not-taken` where it was declared so, or `withdrawn` where its figure belongs to another line.
+    """
 
     __tablename__ = "reading"
     __table_args__ = (
@@ -215,6 +251,7 @@ class ReadingRow(Base):
     by: Mapped[str] = mapped_column(String(120))
     reason: Mapped[str] = mapped_column(Text)
     doubt: Mapped[str] = mapped_column(Text)
+    state: Mapped[str] = mapped_column(String(12), default="taken")
 
     trial: Mapped[TrialRow] = relationship(back_populates="readings")
     supersedes: Mapped[ReadingRow | None] = relationship(remote_side=[id])

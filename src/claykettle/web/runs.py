@@ -9,6 +9,9 @@ from flask_openapi import APIBlueprint
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, StringConstraints
 
 from claykettle.service.runs.calibration import CalibrationsView, calibrations
+from claykettle.service.runs.changing import ChangeRun, change_run
+from claykettle.service.runs.leaving import LeaveOut, leave_out
+from claykettle.service.runs.moving import MoveReading, move_reading
 from claykettle.service.runs.record import (
     CorrectReading,
     Observe,
@@ -23,6 +26,7 @@ from claykettle.service.runs.signing import Sign, sign
 from claykettle.service.runs.starting import StartRun, started
 from claykettle.service.runs.steps import MarkStep, mark_step, marks
 from claykettle.service.runs.suspects import replayed, suspects
+from claykettle.service.runs.undoing import TakeBack, take_back
 from claykettle.service.views.answer import ReplayView, SuspicionView, WorkingPageView, working_view
 from claykettle.service.views.bench import RunView, seen
 from claykettle.service.views.comparison import ComparisonView, comparison_view
@@ -92,6 +96,58 @@ class CorrectionBody(Body):
     reason: Long = ""
     by: Short = ""
     confirmed: bool = False
+
+
+class RunCorrectionBody(CorrectionBody):
+    """The same of a run's reading, which may have been read with another instrument."""
+
+    instrument: Short = ""
+
+
+class NotTakenBody(Body):
+    """A reading declared not taken, with the reason."""
+
+    uuid: Uuid
+    slot: Short
+    position: Annotated[int, Field(ge=1, le=100)] = 1
+    trial: Short = "1"
+    reason: Long
+    by: Short = ""
+
+
+class MoveBody(Body):
+    """The figure `reading` moved to the line `slot` of a trial."""
+
+    uuid: Uuid
+    reading: Uuid
+    slot: Short
+    trial: Short
+    reason: Long = ""
+    by: Short = ""
+    exchange: bool = False
+    confirmed: bool = False
+
+
+class ChangeBody(Body):
+    """A running run decided otherwise: what shall stand (null: as it is), and how many changes were seen."""
+
+    uuid: Uuid
+    known: Annotated[int, Field(ge=0)]
+    reason: Long
+    options: dict[str, Any] | None = None
+    schools: dict[Short, Short] | None = None
+    instruments: dict[Short, int] = {}
+    by: Short = ""
+    aside: bool = False
+
+
+class UndoBody(Body):
+    """A tap taken back: the UUID of a step's mark or an observation, or `trial LABEL`."""
+
+    uuid: Uuid
+    row: Annotated[str, StringConstraints(max_length=130)]
+    reason: Long = ""
+    by: Short = ""
 
 
 class ObservationBody(Body):
@@ -221,9 +277,33 @@ def post_reading(path: RunPath, body: ReadingBody) -> Response:
 
 
 @blueprint.post("/<uuid>/corrections", responses={200: RunView})
-def post_correction(path: RunPath, body: CorrectionBody) -> Response:
+def post_correction(path: RunPath, body: RunCorrectionBody) -> Response:
     """Correct a reading; the old digits stay in the log."""
     return answer(laboratory().change(correct_reading, path.uuid, CorrectReading(**body.model_dump())))
+
+
+@blueprint.post("/<uuid>/not-taken", responses={200: RunView})
+def post_not_taken(path: RunPath, body: NotTakenBody) -> Response:
+    """Declare a reading not taken; the answer says what stands in for it, or what cannot be had."""
+    return answer(laboratory().change(leave_out, path.uuid, LeaveOut(**body.model_dump()), body.trial))
+
+
+@blueprint.post("/<uuid>/moves", responses={200: RunView})
+def post_move(path: RunPath, body: MoveBody) -> Response:
+    """Move a figure to its own line, or exchange two."""
+    return answer(laboratory().change(move_reading, path.uuid, MoveReading(**body.model_dump()), body.trial))
+
+
+@blueprint.post("/<uuid>/changes", responses={200: RunView})
+def post_change(path: RunPath, body: ChangeBody) -> Response:
+    """Decide the running run otherwise: options, schools, instruments."""
+    return answer(laboratory().change(change_run, path.uuid, ChangeRun(**body.model_dump())))
+
+
+@blueprint.post("/<uuid>/undo", responses={200: RunView})
+def post_undo(path: RunPath, body: UndoBody) -> Response:
+    """Take back what a tap did."""
+    return answer(laboratory().change(take_back, path.uuid, TakeBack(**body.model_dump())))
 
 
 @blueprint.post("/<uuid>/observations", responses={200: RunView})

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 from claykettle.core.method import (
@@ -61,7 +61,7 @@ def _both(method: Method, shape: Shape, readings: Readings, cause: Cause, dose: 
             return honest, sheet.evaluate(readings, functions=functions)
         case OptionReplaced(option, value):
             options = shape.options.model_copy(update={option: value})
-            return honest, method.page.build(Shape(options, shape.net, shape.split, shape.taken)).evaluate(readings)
+            return honest, method.page.build(replace(shape, options=options)).evaluate(readings)
         case TruthChanged(fault):
             truth = method.bench.truth(shape, honest)
             clean = sheet.evaluate(method.bench.play(shape, truth, {}))

@@ -7,7 +7,9 @@ from claykettle.core.run.pieces import load_yaml, parse_procedure
 from claykettle.core.run.procedure import Piece, Procedure, procedure_body, school_titles
 from claykettle.core.run.run import (
     INSTRUMENTS,
+    Change,
     Entry,
+    NotTaken,
     ProcedureUse,
     Run,
     StepKind,
@@ -27,10 +29,12 @@ from claykettle.core.run.stair import CRUCIBLE, Loss, Tread, losses, stair, trea
 __all__ = [
     "CRUCIBLE",
     "INSTRUMENTS",
+    "Change",
     "Entry",
     "Evaluation",
     "KitLine",
     "Loss",
+    "NotTaken",
     "Piece",
     "PlannedStep",
     "Procedure",

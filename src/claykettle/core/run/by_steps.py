@@ -73,6 +73,9 @@ class _Steps:
     def __init__(self, run: Run, record: TrialRecord):
         self.run, self.record = run, record
         self.entries: Mapping[str, tuple[Entry, ...]] = {**run.shared, **record.entries}
+        self.left = {
+            (name, row.position) for name, rows in {**run.shared_not_taken, **record.not_taken}.items() for row in rows
+        }
         self.marks: dict[tuple[str, int], list[StepMark]] = {}
         for mark in run.steps:
             if mark.trial == record.label:
@@ -82,9 +85,11 @@ class _Steps:
     def rows(self) -> list[Row]:
         if self.run.course is None or not self.marks:
             return []
-        taken = {name: len(rows) for name, rows in self.entries.items()}
-        needed = usable_readings(self.run.method, self.run.options)
-        progress = Progress(taken, (), (), needed=needed, facts=self.facts)
+        taken = {name: self._places(name)[-1] for name in self.entries}
+        for name, position in self.left:
+            taken[name] = max(taken.get(name, 0), position)
+        needed = usable_readings(self.run.method, self.run.options, self.run.missed(self.record))
+        progress = Progress(taken, (), (), needed=needed, facts=self.facts, left=self.left)
         schools = self.run.procedure.schools if self.run.procedure is not None else {}
         return list(laid_out(self.run.course, schools, progress))
 
@@ -100,8 +105,15 @@ class _Steps:
         return [mark for mark in self.marks.get((row.step.id, row.number), ()) if mark.kind in kinds]
 
     def _entry(self, row: Row) -> Entry | None:
-        rows = self.entries.get(row.step.reads or "", ())
-        return rows[(row.position or 1) - 1] if len(rows) >= (row.position or 1) else None
+        name, place = row.step.reads or "", row.position or 1
+        places = self._places(name)
+        return self.entries[name][places.index(place)] if place in places else None
+
+    def _places(self, name: str) -> list[int]:
+        """The places of a reading's entries in their series, from 1: those that were left out are passed over."""
+        rows = self.entries.get(name, ())
+        left = sum(1 for one, _ in self.left if one == name)
+        return [place for place in range(1, len(rows) + left + 1) if (name, place) not in self.left][: len(rows)]
 
     def _next_read(self, index: int) -> tuple[Row, Entry | None]:
         """The first reading after a step that was taken in the trial, and what was read; the step itself and None."""
@@ -124,7 +136,7 @@ class _Steps:
 
     def is_last(self, row: Row) -> bool:
         """Whether a weighing is the one that counts: the last of its series."""
-        return len(self.entries.get(row.step.reads or "", ())) == row.position
+        return self._places(row.step.reads or "")[-1:] == [row.position]
 
     def early(self) -> Iterator[tuple[Row, Entry, float]]:
         """The same, and by how many seconds each was too early."""
@@ -165,7 +177,8 @@ class _Steps:
             if not definition.settles or len(entries) < 2:
                 continue
             unmarked = self._unmarked_rounds(name)
-            for number, (before, after) in enumerate(pairwise(entries), start=2):
+            places = self._places(name)
+            for number, (before, after) in zip(places[1:], pairwise(entries), strict=True):
                 apart = _apart(before, after)
                 if apart is not None and apart < SHORTEST_ROUND:
                     how = f"were typed {_spell(apart)} apart, and no round is as short as that"

@@ -29,11 +29,11 @@ from claykettle.core.quantity import (
     with_uncertainty,
 )
 from claykettle.core.run.by_steps import judge_steps
+from claykettle.core.run.not_taken import judge_not_taken
 from claykettle.core.run.run import Entry, Run, TrialRecord, reading_definition, shape_of
 from claykettle.core.sheet import SETTLING, SPREAD, LineDef, ReadingDef, WorkingLine, Worksheet
 from claykettle.core.verdict import Candidate, Verdict
-
-MOST_NAMED = 4
+from claykettle.core.wording import listed
 
 
 @dataclass(frozen=True)
@@ -120,7 +120,12 @@ class Evaluation:
         if label not in self._expected:
             place = next(index for index, row in enumerate(self.trials) if row.label == label)
             before = self.trials[place - 1].trial if place else None
-            self._expected[label] = expectations(self.trials[place].trial, self.run.method, self.run.planned, before)
+            trial = self.trials[place].trial
+            found = expectations(trial, self.run.method, self.run.planned, before)
+            missed = trial.sheet.shape.missed
+            self._expected[label] = (
+                {name: row for name, row in found.items() if name not in missed} if missed else found
+            )
         return self._expected[label]
 
     @cached_property
@@ -231,7 +236,8 @@ def _valued(
     """The trial with the numbers of its worksheet, not yet judged."""
     entries = {**run.shared, **record.entries}
     path = f"trials[{index}].readings"
-    sheet = run.method.page.build(shape_of(run.method, run.options, frozenset(entries), path))
+    shape = shape_of(run.method, run.options, frozenset(entries), path, run.missed(record))
+    sheet = run.method.page.build(shape)
     inputs: dict[str, Number] = {}
     for name, rows in entries.items():
         inputs |= common[name] if name in common and name not in record.entries else variables.of(name, rows)
@@ -263,6 +269,7 @@ def _trial(run: Run, record: TrialRecord, common: dict[str, dict[str, Number]], 
         *judge_window(trial, run.planned),
         *judge_next_heating(trial, run.method.key_on(trial.sheet)),
         *_too_coarse(run, trial),
+        *judge_not_taken(run, record, trial),
         *(_missing(trial, run.method.results) if not passing else ()),
         *_assumed(variables),
     )
@@ -351,10 +358,10 @@ def _missing(trial: Trial, results: tuple[str, ...]) -> list[Verdict]:
     labels = trial.sheet.labels
     for name in results:
         reason = trial.values.lacking.get(name)
-        if reason in trial.sheet.readings:
+        if reason in trial.sheet.readings and reason not in trial.sheet.shape.missed:
             waiting.setdefault(str(reason), []).append(labels[name])
     return [
-        Verdict("missing-reading", "watch", name, f"'{labels[name]}' is still missing for {_list(lines)}.")
+        Verdict("missing-reading", "watch", name, f"'{labels[name]}' is still missing for {listed(lines)}.")
         for name, lines in waiting.items()
     ]
 
@@ -375,12 +382,6 @@ def _without_figure(trial: Trial, said: Iterable[Verdict], results: Iterable[str
         if name in lines and name in trial.values.numbers and not math.isfinite(trial.uncertainty(name)):
             text = f"How sure the {lines[name].label} is cannot be told here, so it is not shown."
             yield Verdict("out-of-range", "stop", name, text)
-
-
-def _list(labels: list[str]) -> str:
-    if len(labels) > MOST_NAMED:
-        labels = [*labels[:MOST_NAMED], f"{len(labels) - MOST_NAMED} more"]
-    return labels[0] if len(labels) == 1 else f"{', '.join(labels[:-1])} and {labels[-1]}"
 
 
 def _too_coarse(run: Run, trial: Trial) -> list[Verdict]:

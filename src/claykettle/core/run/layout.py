@@ -8,8 +8,10 @@ from typing import Literal, NamedTuple
 
 from claykettle.core.run.procedure import Procedure, Repeat, Step, applies
 
-State = Literal["done", "now", "ahead", "missed", "passed"]
-"""`missed`: a weighing was taken after this one, which is lacking; `passed`: the same of a step that was not marked."""
+State = Literal["done", "now", "ahead", "missed", "passed", "left"]
+"""`missed`: a weighing was taken after this one, which is lacking; `passed`: the same of a step that was not marked;
+`left`: its reading was declared not taken.
+"""
 
 
 NO_FACTS: Mapping[str, str] = {}
@@ -61,6 +63,7 @@ class Progress:
     `elsewhere` names readings not taken in the trial, such as the room's: they prove nothing of its steps.
     `needed` names the readings that the options have a use for, None where that is not asked; `noted` counts by tag
     what was seen, `labels` says what each reading is called, `facts` tell in the procedure's words how the options are.
+    `left` holds reading and place of what was declared not taken.
     """
 
     taken: Mapping[str, int]
@@ -71,6 +74,11 @@ class Progress:
     noted: Mapping[str, int] = field(default_factory=dict)
     labels: Mapping[str, str] = field(default_factory=dict)
     facts: Mapping[str, str] = field(default_factory=dict)
+    left: Collection[tuple[str, int]] = ()
+
+    def is_left(self, step: Step, position: int | None) -> bool:
+        """Whether the reading that a step takes in its place was declared not taken."""
+        return step.reads is not None and (step.reads, position or 1) in self.left
 
 
 def steps_of(procedure: Procedure, schools: Mapping[str, str], progress: Progress) -> list[PlannedStep]:
@@ -83,7 +91,10 @@ def steps_of(procedure: Procedure, schools: Mapping[str, str], progress: Progres
     states: list[State] = []
     for index, row in enumerate(rows):
         passed: State = "missed" if row.step.reads else "passed"
-        states.append("done" if done[index] else passed if index < read_up_to else "ahead")
+        if progress.is_left(row.step, row.position):
+            states.append("left")
+        else:
+            states.append("done" if done[index] else passed if index < read_up_to else "ahead")
     if "ahead" in states:
         states[states.index("ahead")] = "now"
     return [
@@ -133,11 +144,14 @@ def laid_out(procedure: Procedure, schools: Mapping[str, str], progress: Progres
 def _rounds(repeat: Repeat, progress: Progress) -> int:
     """How many rounds of a repeat there are: those weighed, and one more until the verdict ends it."""
     weighed = progress.taken.get(repeat.about, 0)
-    return weighed if (repeat.until, repeat.about) in progress.verdicts else weighed + 1
+    ended = (repeat.until, repeat.about) in progress.verdicts or (repeat.about, weighed) in progress.left
+    return weighed if ended else weighed + 1
 
 
 def _is_needed(step: Step, progress: Progress) -> bool:
-    return not step.if_needed or progress.needed is None or step.reads in progress.needed
+    if not step.if_needed or progress.needed is None or step.reads in progress.needed:
+        return True
+    return progress.is_left(step, 1)
 
 
 def _is_done(key: str, step: Step, position: int | None, progress: Progress) -> bool:

@@ -47,6 +47,34 @@ class Entry:
 
 
 @dataclass(frozen=True)
+class NotTaken:
+    """A reading that was declared not taken, with the reason; `position` is its place in a series, from 1.
+
+    In the last place of a series it ends it: no more of them are taken.
+    """
+
+    reason: str
+    position: int = 1
+    at: str | None = None
+    by: str | None = None
+
+
+@dataclass(frozen=True)
+class Change:
+    """Something that was decided otherwise in a running run, such as an option or a school: what, from what, to what.
+
+    `before` and `after` are texts; None where there was, or is, nothing.
+    """
+
+    what: str
+    before: str | None
+    after: str | None
+    reason: str
+    at: str | None = None
+    by: str | None = None
+
+
+@dataclass(frozen=True)
 class StepMark:
     """Something done about a step of the procedure: begun (its timer runs), given more time, done or skipped.
 
@@ -67,10 +95,14 @@ class StepMark:
 
 @dataclass(frozen=True)
 class TrialRecord:
-    """One trial: entries by reading name, in the order of weighing; a single reading is a series of one."""
+    """One trial: entries by reading name, in the order of weighing; a single reading is a series of one.
+
+    `not_taken` names what was declared not taken.
+    """
 
     label: str
     entries: Mapping[str, tuple[Entry, ...]]
+    not_taken: Mapping[str, tuple[NotTaken, ...]] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -99,14 +131,28 @@ class Run:
     steps: tuple[StepMark, ...] = ()
     course: Procedure | None = None
     """The procedure itself, in the version that the run followed; None where it is not known here."""
+    shared_not_taken: Mapping[str, tuple[NotTaken, ...]] = field(default_factory=dict)
+    changes: tuple[Change, ...] = ()
+
+    def not_taken(self, record: TrialRecord) -> Mapping[str, NotTaken]:
+        """What was declared not taken in a trial or for all of them, by name, and the last word on it."""
+        rows = {**self.shared_not_taken, **record.not_taken}
+        return {name: said[-1] for name, said in rows.items() if said}
+
+    def missed(self, record: TrialRecord) -> frozenset[str]:
+        """The readings of a trial that are not there and were declared not taken."""
+        entries = {**self.shared, **record.entries}
+        return frozenset(name for name in self.not_taken(record) if name not in entries)
 
     def tags(self, label: str) -> tuple[str, ...]:
         """What was seen in a trial, or of the run as a whole, in order."""
         return tuple(row.tag for row in self.observations if row.trial in (None, "", label))
 
 
-def shape_of(method: Method, options: Options, names: frozenset[str], path: str = "") -> Shape:
-    """The worksheet's form for the readings given.
+def shape_of(
+    method: Method, options: Options, names: frozenset[str], path: str = "", missed: frozenset[str] = frozenset()
+) -> Shape:
+    """The worksheet's form for the readings given; `missed` were declared not taken.
 
     Raises Refusal `both-forms` where a reading is given in two forms at once.
     """
@@ -131,7 +177,7 @@ def shape_of(method: Method, options: Options, names: frozenset[str], path: str 
     taken = frozenset(
         row.name for row in method.page.readings if row.optional and (row.name in names or row.name in net)
     )
-    return Shape(options, frozenset(net), frozenset(split), taken)
+    return Shape(options, frozenset(net), frozenset(split), taken, missed)
 
 
 def course_faults(method: Method, options: Options, slots: Sequence[str]) -> list[Fault]:
@@ -162,10 +208,13 @@ def course_faults(method: Method, options: Options, slots: Sequence[str]) -> lis
 
 
 @lru_cache(maxsize=256)
-def usable_readings(method: Method, options: Options) -> frozenset[str]:
-    """The names of all readings that these options have a use for, in every form in which they may be given."""
+def usable_readings(method: Method, options: Options, missed: frozenset[str] = frozenset()) -> frozenset[str]:
+    """The names of all readings that these options have a use for, in every form in which they may be given; where
+    some were `missed`, those that stand in for them.
+    """
     rows = (row for row in method.page.readings if row.given is None)
-    return frozenset(name for row in rows if row.when(Shape(options)) for name in _forms(row))
+    shape = Shape(options, missed=missed)
+    return frozenset(name for row in rows if row.when(shape) for name in _forms(row))
 
 
 @lru_cache(maxsize=256)

@@ -1,6 +1,6 @@
 """The worksheet: readings at the top, named lines below, each a small pure function of other lines."""
 
-from claykettle.core.sheet.definitions import SETTLING, SPREAD, Guard, LineDef, Options, Pick, ReadingDef, Shape
+from claykettle.core.sheet.definitions import SETTLING, SPREAD, Guard, LineDef, Options, Pick, ReadingDef, Shape, always
 from claykettle.core.sheet.page import Page
 from claykettle.core.sheet.rule import SERIES_WORDS, compute, written
 from claykettle.core.sheet.worksheet import Values, WorkingLine, Worksheet
@@ -19,6 +19,7 @@ __all__ = [
     "Values",
     "WorkingLine",
     "Worksheet",
+    "always",
     "compute",
     "written",
 ]

@@ -27,12 +27,15 @@ SETTLING, SPREAD = "_settling", "_spread"
 
 @dataclass(frozen=True)
 class Shape:
-    """What decides the form of a worksheet: options, which net readings are given and how, which optional are taken."""
+    """What decides the form of a worksheet: options, which net readings are given and how, which optional are taken,
+    and which readings are `missed`: declared not taken, so that the run goes on another way.
+    """
 
     options: Options
     net: frozenset[str] = frozenset()
     split: frozenset[str] = frozenset()
     taken: frozenset[str] = frozenset()
+    missed: frozenset[str] = frozenset()
 
 
 Guard = Callable[[Shape], bool]
@@ -60,7 +63,8 @@ class ReadingDef:
     carries where a method weighs more than one thing: readings of one stand belong on one stair. `planned` gives what
     the options plan for it, as typed, empty where they do not; `minus` what a minus sign says of a reading that may lie
     below zero. A reading is left out `by_eye` in a course that ends with pass or fail. `drawn` names what stands on the
-    pan where that is not the vessel of the procedure: paper, glass, beaker, flask.
+    pan where that is not the vessel of the procedure: paper, glass, beaker, flask. Of a reading that was not taken,
+    `instead` says in a sentence what stands in for it, empty where nothing does, and `late` how it may still be had.
     """
 
     name: str
@@ -90,6 +94,8 @@ class ReadingDef:
     minus: str = ""
     by_eye: bool = False
     drawn: str = ""
+    instead: Callable[[Options], str] | None = None
+    late: str = ""
 
     def labelled(self, options: Options) -> str:
         """The label under these options."""

@@ -2,29 +2,51 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator
 from datetime import UTC, datetime
 from uuid import uuid4
 
 from sqlalchemy import select
 
 from claykettle.core.method import Observation
-from claykettle.core.run import Entry, Procedure, Run, StepMark, minutes_of
+from claykettle.core.quantity import unit
+from claykettle.core.run import (
+    Change,
+    Entry,
+    NotTaken,
+    Procedure,
+    Run,
+    StepMark,
+    TrialRecord,
+    minutes_of,
+    reading_definition,
+)
 from claykettle.formats.run_file import half_width_text, run_document
 from claykettle.service.shelf.day import the_day
 from claykettle.service.shelf.procedures import procedure_for
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun, stored_kind
-from claykettle.store.tables import Bench, ObservationRow, ProcedureRow, ReadingRow, RunRow, StepEventRow, TrialRow
+from claykettle.store.tables import (
+    Bench,
+    ChangeRow,
+    ObservationRow,
+    ProcedureRow,
+    ReadingRow,
+    RunRow,
+    StepEventRow,
+    TrialRow,
+)
 
 
 def import_run(visit: Visit, run: Run) -> StoredRun:
     """Keep a parsed run file as a new run."""
     kept = _row(visit, run)
     visit.session.add(kept)
-    records = [(0, "shared", run.shared)] if run.shared else []
-    records += [(index, trial.label, trial.entries) for index, trial in enumerate(run.trials, start=1)]
-    kept.trials += [_trial(position, label, entries, visit.now) for position, label, entries in records]
+    shared = TrialRecord("shared", run.shared, run.shared_not_taken)
+    records = [(0, shared)] if run.shared or run.shared_not_taken else []
+    records += list(enumerate(run.trials, start=1))
+    kept.trials += [_trial(run, position, record, visit.now) for position, record in records]
+    kept.changes += [_change(change, visit.now) for change in run.changes]
     kept.observations += [_observation(seen, visit.now) for seen in run.observations]
     course = Procedure.model_validate(_procedure_for(visit, run).body)
     kept.step_events += [_step_event(mark, course, visit.now) for mark in run.steps]
@@ -90,12 +112,47 @@ def _weighing(run: Run) -> str:
     return "tare" if net in names else "boat" if f"{net}_gross" in names else "gross"
 
 
-def _trial(position: int, label: str, entries: Mapping[str, tuple[Entry, ...]], now: datetime) -> TrialRow:
-    trial = TrialRow(position=position, label=label)
-    for slot, rows in entries.items():
-        for place, entry in enumerate(rows, start=1):
+def _trial(run: Run, position: int, record: TrialRecord, now: datetime) -> TrialRow:
+    trial = TrialRow(position=position, label=record.label)
+    for slot in dict.fromkeys((*record.entries, *record.not_taken)):
+        left = record.not_taken.get(slot, ())
+        rows = record.entries.get(slot, ())
+        taken = {row.position for row in left}
+        places = [place for place in range(1, len(rows) + len(left) + 1) if place not in taken]
+        for place, entry in zip(places, rows, strict=False):
             trial.readings.extend(_readings(slot, place, entry, now))
+        trial.readings.extend(_left(run, slot, row, now) for row in left)
     return trial
+
+
+def _left(run: Run, slot: str, row: NotTaken, now: datetime) -> ReadingRow:
+    definition = reading_definition(run.method, slot, run.options)
+    return ReadingRow(
+        uuid=str(uuid4()),
+        slot=slot,
+        position=row.position,
+        revision=0,
+        text="",
+        unit=unit(definition.unit).symbol if definition is not None else "g",
+        instrument="",
+        at=_moment(row.at, now),
+        by=row.by or "",
+        reason=row.reason,
+        doubt="",
+        state="not-taken",
+    )
+
+
+def _change(change: Change, now: datetime) -> ChangeRow:
+    return ChangeRow(
+        uuid=str(uuid4()),
+        what=change.what,
+        before=change.before,
+        after=change.after,
+        reason=change.reason,
+        at=_moment(change.at, now),
+        by=change.by or "",
+    )
 
 
 def _readings(slot: str, position: int, entry: Entry, now: datetime) -> Iterator[ReadingRow]:

@@ -49,7 +49,7 @@ class RecordReading:
 
 @dataclass(frozen=True)
 class CorrectReading:
-    """What the reading `supersedes` should have said, and why."""
+    """What the reading `supersedes` should have said, and why; `instrument` names another that it was read with."""
 
     uuid: str
     supersedes: str
@@ -57,6 +57,7 @@ class CorrectReading:
     reason: str = ""
     by: str = ""
     confirmed: bool = False
+    instrument: str = ""
 
 
 @dataclass(frozen=True)
@@ -88,15 +89,16 @@ def record_reading(visit: Visit, run: StoredRun, typed: RecordReading) -> Stored
         return run
     definition = run.definition_of(typed.slot)
     try:
-        reading = _parse(typed.text, definition)
+        reading = parsed(typed.text, definition)
     except Refusal as refusal:
         raise with_hint(refusal, run.method, typed.slot) from None
-    _refuse_taken(place, typed.slot, typed.position, definition)
+    left = _place_for(place, typed.slot, typed.position, definition)
     used = instrument_for(visit, run, definition, typed.instrument, typed.half_width)
     doubt = doubt_of(run.evaluation, place.label, definition, reading, used.half_width)
-    if doubt is not None and doubt.code != UNEXPECTED and not typed.confirmed:
-        raise Doubt(doubt.code, doubt.text, doubt.suggestion)
     row = _row(typed, reading, used, _when(typed.typed_at, visit.now), doubt.text if doubt else "")
+    row = replace(row, revision=place.next_revision(typed.slot, typed.position))
+    if left is not None:
+        row = replace(row, supersedes=left.uuid, reason="taken after all")
     return _keep_judged(visit, run, place, row, typed.confirmed, doubt)
 
 
@@ -128,31 +130,46 @@ def correct_reading(visit: Visit, run: StoredRun, typed: CorrectReading) -> Stor
     Raises Refusal (a reason is asked 30 s after the reading), Conflict where another correction came first, Doubt as
     for a reading typed at first.
     """
-    trial, old = _found(run, typed.supersedes)
+    trial, old = found(run, typed.supersedes)
     if _is_repeat(run, typed.uuid, trial, old.slot, old.position, typed.text):
         return run
     newer = trial.correction_of(old.uuid)
     if newer is not None:
-        raise Conflict(f"{old.written} was already corrected to {newer.written}.")
-    reading = _parse(typed.text, run.definition_of(old.slot))
-    if visit.now - old.at > REASON_AFTER and not typed.reason.strip():
-        raise refuse("reason-missing", "Say why, in a word or two: 'digits swapped', 'wrong line'.", "reason")
+        raise Conflict(_superseded(old, newer))
+    if old.state != "taken":
+        raise Conflict("No figure stands here: type it at the bench, where it is asked for.")
+    reading = parsed(typed.text, run.definition_of(old.slot))
+    reason = reason_for(visit, old, typed.reason)
+    if typed.instrument:
+        used = instrument_for(visit, run, run.definition_of(old.slot), typed.instrument, "")
+        old = replace(old, instrument=used.name, half_width=used.half_width)
     doubt = _doubt_of_correction(run, trial, old, reading)
-    if doubt is not None and doubt.code != UNEXPECTED and not typed.confirmed:
-        raise Doubt(doubt.code, doubt.text, doubt.suggestion)
     row = replace(
         old,
         uuid=typed.uuid,
-        revision=old.revision + 1,
+        revision=trial.next_revision(old.slot, old.position),
         supersedes=old.uuid,
         text=typed.text,
         unit=reading.unit.symbol,
         at=visit.now,
         by=typed.by[:120],
-        reason=typed.reason.strip()[:500] or "corrected at once",
+        reason=reason or "corrected at once",
         doubt=doubt.text if doubt else "",
     )
     return _keep_judged(visit, run, trial, row, typed.confirmed, doubt)
+
+
+def reason_for(visit: Visit, old: StoredReading, typed: str) -> str:
+    """The reason as typed. Raises Refusal where the figure has stood for so long that one is needed."""
+    if visit.now - old.at > REASON_AFTER and not typed.strip():
+        raise refuse("reason-missing", "Say why, in a word or two: 'digits swapped', 'wrong line'.", "reason")
+    return typed.strip()[:500]
+
+
+def _superseded(old: StoredReading, newer: StoredReading) -> str:
+    if newer.state == "taken":
+        return f"{old.written} was already corrected to {newer.written}."
+    return f"{old.written} stands there no more ({newer.reason})."
 
 
 def _doubt_of_correction(run: StoredRun, trial: StoredTrial, old: StoredReading, reading: Reading) -> Question | None:
@@ -207,7 +224,8 @@ def _refuse_late(run: StoredRun, text: str) -> None:
     read_prediction(text, evaluation.key_unit)
 
 
-def _found(run: StoredRun, uuid: str) -> tuple[StoredTrial, StoredReading]:
+def found(run: StoredRun, uuid: str) -> tuple[StoredTrial, StoredReading]:
+    """A reading by its UUID, and its trial. Raises NotFound."""
     for trial in run.trials:
         row = trial.reading(uuid)
         if row is not None:
@@ -229,32 +247,60 @@ def _is_repeat(run: StoredRun, uuid: str, place: StoredTrial, slot: str, positio
     return False
 
 
-def _parse(text: str, definition: ReadingDef) -> Reading:
+def parsed(text: str, definition: ReadingDef, in_unit: str = "") -> Reading:
+    """A figure as typed for a reading, in the unit it bears, else in `in_unit` or the reading's own.
+
+    Raises Refusal at `text`.
+    """
     try:
-        return parse_reading(text, definition.dimension, definition.unit)
+        return parse_reading(text, definition.dimension, in_unit or definition.unit)
     except Refusal as refusal:
         raise refusal.below("text") from None
 
 
-def _refuse_taken(trial: StoredTrial, slot: str, position: int, definition: ReadingDef) -> None:
+def _place_for(trial: StoredTrial, slot: str, position: int, definition: ReadingDef) -> StoredReading | None:
+    """What was said of the place where a figure is to stand: that none was taken; None where nothing was said.
+
+    Raises Conflict where a figure stands there, Refusal for a place that does not come next.
+    """
     current = {row.position: row for row in trial.current if row.slot == slot}
     if position in current:
         row = current[position]
         which = f"{definition.round} {position}" if definition.series else definition.label
         raise Conflict(f"{which} already stands as {row.written}; correct it in the log if it is wrong.")
-    if position != len(current) + 1 or (position > 1 and not definition.series):
-        raise refuse("position", f"The next weighing here is number {len(current) + 1}, not {position}.", "position")
+    left = next((row for row in trial.left if (row.slot, row.position) == (slot, position)), None)
+    if left is not None:
+        return left
+    following = trial.next_position(slot)
+    if position != following or (position > 1 and not definition.series):
+        raise refuse("position", f"The next weighing here is number {following}, not {position}.", "position")
+    return None
 
 
 def _keep_judged(
     visit: Visit, run: StoredRun, trial: StoredTrial, row: StoredReading, confirmed: bool, doubt: Question | None = None
 ) -> StoredRun:
-    """Judge the run with the new row; a fresh stop asks before it is kept, and a confirmed one stays with the row.
+    after = judged(run, trial, row, confirmed, doubt).touched(visit.now)
+    return visit.keep(run, after.with_due_timer(trial.label, visit.now) if trial.position > 0 else after)
 
-    What the run itself says of the row is said in the place of a `doubt` that only found it unexpected.
+
+def judged(
+    run: StoredRun,
+    trial: StoredTrial,
+    row: StoredReading,
+    confirmed: bool,
+    doubt: Question | None = None,
+    against: StoredRun | None = None,
+) -> StoredRun:
+    """The run with the new row; a fresh stop asks before it is kept, and a confirmed one stays with the row.
+
+    What the run itself says of the row is said in the place of a `doubt` that only found it unexpected. Fresh is what
+    was not said before of the run, or of that `against` which it is held. Raises Doubt.
     """
+    if doubt is not None and doubt.code != UNEXPECTED and not confirmed:
+        raise Doubt(doubt.code, doubt.text, doubt.suggestion)
     after = run.with_reading(trial, row)
-    fresh = fresh_doubts(run, after, trial, row)
+    fresh = fresh_doubts(against or run, after, trial, row)
     unexpected = doubt if doubt is not None and doubt.code == UNEXPECTED else None
     if fresh and not confirmed:
         suggestion = fresh[0].suggestion or (unexpected.suggestion if unexpected else None)
@@ -264,5 +310,4 @@ def _keep_judged(
     if fresh:
         said = [row.doubt] if unexpected is None else []
         after = run.with_reading(trial, replace(row, doubt=" ".join([*said, *(one.text for one in fresh)]).strip()))
-    after = after.touched(visit.now)
-    return visit.keep(run, after.with_due_timer(trial.label, visit.now) if trial.position > 0 else after)
+    return after

@@ -219,6 +219,7 @@ def _log(visit: Visit, day: Day) -> list[RoomReadingView]:
             corrects=digits_of(texts[row.supersedes_id]) if row.supersedes_id in texts else None,
             reason=row.reason,
             doubt=row.doubt,
+            state="taken",
             runs=sum(taken[_own_uuid(row, uuid)] for uuid in uuids),
         )
         for row in rows

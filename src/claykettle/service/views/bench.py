@@ -17,10 +17,18 @@ from claykettle.service.views.base import View
 from claykettle.service.views.comparison import predictions_of
 from claykettle.service.views.entries import EntryView, entry_views
 from claykettle.service.views.lines import TrialLineView, trial_lines
-from claykettle.service.views.log import ObservationView, ReadingView, observation_view, reading_views
+from claykettle.service.views.log import (
+    ChangeView,
+    ObservationView,
+    ReadingView,
+    change_views,
+    observation_views,
+    reading_views,
+)
 from claykettle.service.views.shown import trial_shown
 from claykettle.service.views.signatures import SignatureView, signature_views
 from claykettle.service.views.steps import StepView, step_views
+from claykettle.service.views.undo import UndoView, undo_view
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun, iso
 
@@ -72,6 +80,8 @@ class RunView(View):
     observe: list[str]
     readings: list[ReadingView]
     observations: list[ObservationView]
+    changes: list[ChangeView]
+    undo: UndoView | None
     signatures: list[SignatureView]
     stair: list[Tread]
     losses: list[Loss]
@@ -129,7 +139,9 @@ def run_view(run: StoredRun, now: datetime, label: str | None = None) -> RunView
         upcoming=upcoming,
         observe=run.course.observe,
         readings=reading_views(run),
-        observations=[observation_view(row) for row in run.observations],
+        observations=observation_views(run),
+        changes=change_views(run),
+        undo=undo_view(run, shown.label, now),
         signatures=signature_views(run),
         stair=treads,
         losses=losses(trial, treads),

@@ -62,6 +62,6 @@ def rest_of(run: StoredRun, label: str, step: PlannedStep | None) -> RestView | 
     if step is None or not step.step.waits_in:
         return None
     begun = [event.at for event in run.events(label) if event.step == step.key and event.kind == "started"]
-    noted = [row for row in run.observations if row.tag == PLACE and row.trial in ("", label)]
+    noted = [row for row in run.seen if row.tag == PLACE and row.trial in ("", label)]
     since = begun[0] if begun else run.changed_at
     return RestView(waits_in=step.step.waits_in, since=iso(since), place=noted[-1].text if noted else "")

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
+from typing import Any, Literal, cast
 
 from claykettle.core.quantity import digits_of, unit
 from claykettle.service.views.base import View
 from claykettle.service.views.entries import slot_label
-from claykettle.store.records import StoredObservation, StoredReading, StoredRun, StoredTrial, iso
+from claykettle.store.records import StoredChange, StoredReading, StoredRun, StoredTrial, iso
 
 
 class LoggedView(View):
@@ -25,6 +26,7 @@ class LoggedView(View):
     corrects: str | None
     reason: str
     doubt: str
+    state: Literal["taken", "not-taken", "withdrawn"]
 
 
 class ReadingView(LoggedView):
@@ -43,6 +45,53 @@ class ObservationView(View):
     by: str
     tag: str
     text: str
+    taken_back: str
+
+
+class ChangeView(View):
+    """Something that was decided otherwise in the running run: a sentence on what, and why."""
+
+    text: str
+    reason: str
+    at: str
+    by: str
+
+
+def change_views(run: StoredRun) -> list[ChangeView]:
+    """What was decided otherwise, in order."""
+    return [ChangeView(text=change_text(run, row), reason=row.reason, at=iso(row.at), by=row.by) for row in run.changes]
+
+
+def change_text(run: StoredRun, row: StoredChange) -> str:
+    """A change in words, such as `How the tube counts: zero at the closed end, before burette turned over`."""
+    place, _, name = row.what.partition(".")
+    words: Mapping[str, str] = {}
+    if place == "options":
+        known = run.method.options.model_fields.get(name)
+        title = (known.title if known is not None else None) or name
+        extra = known.json_schema_extra if known is not None else None
+        words = cast(Mapping[str, str], extra.get("words", {})) if isinstance(extra, dict) else {}
+    elif place == "schools" and name in run.course.schools:
+        title, words = run.course.schools[name].title, run.course.schools[name].choices
+    else:
+        title = name.replace("_", " ") or place
+    after, before = (_in_words(value, words) for value in (row.after, row.before))
+    return f"{title}: {after}, before {before}"
+
+
+def _in_words(value: Any, words: Mapping[str, str]) -> str:
+    match value:
+        case None | "" | {} | []:
+            return "nothing"
+        case str():
+            return words.get(value, value)
+        case dict():
+            return value.get("name") or ", ".join(
+                f"{key.replace('_', ' ')} {_in_words(one, {})}" for key, one in value.items()
+            )
+        case list():
+            return ", ".join(_in_words(one, {}) for one in value)
+    return str(value)
 
 
 def reading_views(run: StoredRun) -> list[ReadingView]:
@@ -64,7 +113,7 @@ def _label(run: StoredRun, slot: str) -> tuple[str, str]:
 
 
 def _rows(trial: StoredTrial, labels: dict[str, tuple[str, str]]) -> Iterator[ReadingView]:
-    current = {row.uuid for row in trial.current}
+    current = {row.uuid for row in (*trial.current, *trial.left)}
     for row in trial.readings:
         label, counted = labels[row.slot]
         old = trial.reading(row.supersedes) if row.supersedes else None
@@ -84,12 +133,24 @@ def _row(row: StoredReading, trial: str, label: str, old: StoredReading | None, 
         by=row.by,
         instrument=row.instrument,
         current=row.uuid in current,
-        corrects=digits_of(old.text) if old else None,
+        corrects=digits_of(old.text) if old and old.text else None,
         reason=row.reason,
         doubt=row.doubt,
+        state=row.state,
     )
 
 
-def observation_view(row: StoredObservation) -> ObservationView:
-    """One thing seen."""
-    return ObservationView(uuid=row.uuid, trial=row.trial, at=iso(row.at), by=row.by, tag=row.tag, text=row.text)
+def observation_views(run: StoredRun) -> list[ObservationView]:
+    """Everything seen, that which was taken back with the reason."""
+    return [
+        ObservationView(
+            uuid=row.uuid,
+            trial=row.trial,
+            at=iso(row.at),
+            by=row.by,
+            tag=row.tag,
+            text=row.text,
+            taken_back=run.withdrawn[row.uuid].reason if row.uuid in run.withdrawn else "",
+        )
+        for row in run.observations
+    ]

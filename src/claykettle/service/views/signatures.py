@@ -32,7 +32,8 @@ def signature_views(run: StoredRun) -> list[SignatureView]:
     """The signatures in order: whether the record is still what was signed, and how much came after."""
     if not run.signatures:
         return []
-    rows, today = {row.uuid for _, row in rows_of(run)}, results_of(run.evaluation)
+    today = results_of(run.evaluation)
+    rows = {form: {row.uuid for _, row in rows_of(run, form)} for form in {row.format for row in run.signatures}}
     return [
         SignatureView(
             uuid=row.uuid,
@@ -41,7 +42,7 @@ def signature_views(run: StoredRun) -> list[SignatureView]:
             results=[f"{label}: {text}" if len(row.results) > 1 else text for label, text in row.results.items()],
             fingerprint=" ".join(row.record[start : start + 4] for start in range(0, 16, 4)),
             holds=holds(run, number),
-            later=len(rows - set(row.covers)),
+            later=len(rows[row.format] - set(row.covers)),
             changed=any(today.get(label) != text for label, text in row.results.items()),
         )
         for number, row in enumerate(run.signatures)

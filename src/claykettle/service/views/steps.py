@@ -44,7 +44,7 @@ class StepView(View):
     caution: str
     done_label: str
     observe: list[str]
-    state: Literal["done", "now", "ahead", "missed", "passed"]
+    state: Literal["done", "now", "ahead", "missed", "passed", "left"]
     slot: str | None
     position: int | None
     value: str | None
@@ -56,14 +56,18 @@ class StepView(View):
 
 
 class MarkView(View):
-    """Something done about a step: which, what it is called, what was done, when and by whom."""
+    """Something done about a step: which, what it is called, what was done, when and by whom; `taken_back` is the
+    reason where it counts no more.
+    """
 
+    uuid: str
     trial: str
     title: str
     kind: Literal["done", "skipped", "started", "extended"]
     at: str
     by: str
     reason: str
+    taken_back: str
 
 
 class MarksView(View):
@@ -82,12 +86,14 @@ def marks_view(run: StoredRun) -> MarksView:
     return MarksView(
         marks=[
             MarkView(
+                uuid=event.uuid,
                 trial=event.trial,
                 title=titles.get((event.trial, event.step), event.step),
                 kind=event.mark.kind,
                 at=iso(event.at),
                 by=event.by,
                 reason=event.reason,
+                taken_back=run.withdrawn[event.uuid].reason if event.uuid in run.withdrawn else "",
             )
             for event in run.step_events
         ]

@@ -9,7 +9,7 @@ from claykettle.core.chemistry.formula import Formula
 from claykettle.core.errors import refuse
 from claykettle.core.method import PlainReadings, Setting
 from claykettle.core.methods.composition.options import WATER, CompositionOptions
-from claykettle.core.methods.composition.page import collected_metal, crucible, metal_atoms
+from claykettle.core.methods.composition.page import by_difference, collected_metal, crucible, metal_atoms
 from claykettle.core.quantity import nominal
 from claykettle.core.sheet import Shape, Values
 
@@ -81,9 +81,10 @@ def play(shape: Shape, truth: CompositionTruth, faults: Mapping[str, float]) -> 
     metal = truth.sample * truth.metal * (1 - spattered / (truth.sample - water))
     end = truth.vessel + truth.sample - water * (1 - faults.get("water_left", 0.0)) - spattered
     solid = metal * (1 - faults.get("metal_left", 0.0)) * (1 + faults.get("oxidised", 0.0))
-    return crucible.weighed(
-        shape, truth.vessel, truth.sample, [end + 0.02 * water, end, end]
-    ) | collected_metal.weighed(shape, solid + faults.get("other_metal", 0.0))
+    heated = crucible.weighed(shape, truth.vessel, truth.sample, [end + 0.02 * water, end, end])
+    if by_difference(shape):
+        heated.pop(crucible.series)
+    return heated | collected_metal.weighed(shape, solid + faults.get("other_metal", 0.0))
 
 
 def foresee(options: CompositionOptions, sample: float, setting: Setting) -> CompositionTruth:

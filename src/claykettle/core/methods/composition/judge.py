@@ -18,9 +18,9 @@ from claykettle.core.judgement.constancy import is_constant
 from claykettle.core.judgement.ratios import is_inside, judge_formula, misfits, unsure
 from claykettle.core.method import Bound, Formulated, Judgement, Trial
 from claykettle.core.methods.composition.options import WATER, CompositionOptions
-from claykettle.core.methods.composition.page import collected_metal, crucible
+from claykettle.core.methods.composition.page import by_difference, collected_metal, crucible
 from claykettle.core.methods.parts import collecting
-from claykettle.core.quantity import with_uncertainty
+from claykettle.core.quantity import nominal, reading_variable, with_uncertainty
 from claykettle.core.verdict import Candidate, Verdict, candidate
 
 MOST_SHOWN = 12
@@ -58,6 +58,10 @@ def candidates_of(trial: Trial) -> tuple[Candidate, ...]:
     if halogen is None or water is None:
         return ()
     kinds = _kinds(options.metal, options.halogen, options.max_index, options.max_ratio)
+    if by_difference(trial.sheet.shape):
+        # halogen per metal was taken from the accepted formula: only salts with as much of it can be asked about
+        kinds = tuple(kind for kind in kinds if math.isclose(kind.halogen_ratio, nominal(halogen)))
+        halogen = reading_variable(nominal(halogen), 1e-9, "accepted")
     by_halogen = misfits(halogen, [kind.halogen_ratio for kind in kinds])
     by_water = misfits(water, [kind.water_ratio for kind in kinds])
     rows = [
@@ -85,6 +89,12 @@ def judge(trial: Trial) -> Judgement:
             stopped = list(_plateau(trial, words["formula"].text))
             verdicts += [unsure(verdict) if stopped else verdict, *stopped]
         verdicts += _too_much_metal(trial)
+    if by_difference(trial.sheet.shape) and candidates:
+        text = (
+            f"Halogen per {trial.options.metal} was taken from {trial.options.accepted.text}, not measured: only the "
+            "water speaks for the formula."
+        )
+        verdicts.append(Verdict("circular", "watch", "halogen_ratio", text))
     return Judgement(tuple(verdicts), candidates, words)
 
 

@@ -12,6 +12,22 @@ from claykettle.core.sheet import Page, Shape
 page = Page("composition")
 
 
+def by_difference(shape: Shape) -> bool:
+    """Whether the dry salt was not weighed: its halogen is taken as accepted then, and water is what is left."""
+    return "vessel_residue" in shape.missed and shape.options.accepted is not None
+
+
+def weighed_dry(shape: Shape) -> bool:
+    """Its opposite."""
+    return not by_difference(shape)
+
+
+def _said_by_difference(options: CompositionOptions) -> str:
+    if options.accepted is None:
+        return ""
+    return f"halogen is taken as in {options.accepted.text}, and water is what is left of the sample."
+
+
 crucible = Crucible(
     page,
     vessel="vessel",
@@ -20,6 +36,8 @@ crucible = Crucible(
     change="water_mass",
     change_label="water driven off",
     moved="water",
+    heated=weighed_dry,
+    instead=_said_by_difference,
 )
 
 
@@ -52,7 +70,7 @@ def metal_percent(metal_mass: Number, sample_mass: Number) -> Number:
     return metal_mass / sample_mass
 
 
-@page.line("mass of halogen", "g", "(mass of residue) − (mass of metal)", positive=True)
+@page.line("mass of halogen", "g", "(mass of residue) − (mass of metal)", when=weighed_dry, positive=True)
 def halogen_mass(residue_mass: Number, metal_mass: Number) -> Number:
     return residue_mass - metal_mass
 
@@ -77,14 +95,70 @@ def metal_amount(metal_mass: Number, metal_molar_mass: Number) -> Number:
     return metal_mass / metal_molar_mass
 
 
-@page.line("amount of halogen", "mol", "(mass of halogen) / (molar mass of the halogen)")
+@page.line("amount of halogen", "mol", "(mass of halogen) / (molar mass of the halogen)", when=weighed_dry)
 def halogen_amount(halogen_mass: Number, halogen_molar_mass: Number) -> Number:
     return halogen_mass / halogen_molar_mass
 
 
-@page.line("halogen per metal", "1", "(amount of halogen) / (amount of metal)")
+@page.line("halogen per metal", "1", "(amount of halogen) / (amount of metal)", when=weighed_dry)
 def halogen_ratio(halogen_amount: Number, metal_amount: Number) -> Number:
     return halogen_amount / metal_amount
+
+
+def accepted_halogens(options: CompositionOptions) -> float:
+    """Halogen per metal of the accepted formula."""
+    counts = known(options.accepted).counts
+    return float(counts[options.halogen] / counts[options.metal])
+
+
+@page.line(
+    "halogen per metal",
+    "1",
+    lambda options: f"{accepted_halogens(options):g}",
+    when=by_difference,
+    name="halogen_ratio",
+)
+def halogen_ratio_as_accepted(options: CompositionOptions) -> Number:
+    return accepted_halogens(options)
+
+
+@page.line(
+    "amount of halogen",
+    "mol",
+    "(halogen per metal) × (amount of metal)",
+    when=by_difference,
+    name="halogen_amount",
+)
+def halogen_with_the_metal(halogen_ratio: Number, metal_amount: Number) -> Number:
+    return halogen_ratio * metal_amount
+
+
+@page.line(
+    "mass of halogen",
+    "g",
+    "(amount of halogen) × (molar mass of the halogen)",
+    when=by_difference,
+    name="halogen_mass",
+)
+def halogen_by_amount(halogen_amount: Number, halogen_molar_mass: Number) -> Number:
+    return halogen_amount * halogen_molar_mass
+
+
+@page.line("mass of residue", "g", "(mass of metal) + (mass of halogen)", when=by_difference, name="residue_mass")
+def residue_of_its_parts(metal_mass: Number, halogen_mass: Number) -> Number:
+    return metal_mass + halogen_mass
+
+
+@page.line(
+    "water driven off",
+    "g",
+    "(mass of sample) − (mass of residue)",
+    when=by_difference,
+    positive=True,
+    name="water_mass",
+)
+def water_left_over(sample_mass: Number, residue_mass: Number) -> Number:
+    return sample_mass - residue_mass
 
 
 @page.line("water per metal", "1", "(amount of water) / (amount of metal)")

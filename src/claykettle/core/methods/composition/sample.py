@@ -27,6 +27,8 @@ def shapes() -> Iterator[Shape]:
             constant_value=ways[number % len(ways)],
         )
         yield Shape(options, *form)
+        if named:
+            yield Shape(options, *form, missed=frozenset({crucible.series}))
 
 
 def sample(draw: Draw) -> CompositionTruth:

@@ -18,6 +18,8 @@ def shapes() -> Iterator[Shape]:
         options = FiltrationOptions.model_validate({"collector": collector, "expected": expected})
         taken = frozenset({"mixture"} if mixed else ())
         yield Shape(options, taken, taken if mixed == "split" else frozenset(), taken)
+        if collector == "paper":
+            yield Shape(options, taken, frozenset(), taken, frozenset({"paper"}))
 
 
 def sample(draw: Draw) -> FiltrationTruth:

@@ -44,13 +44,27 @@ page.reading(
 )
 
 
-page.reading("flask_water", "flask with water", "g", "coarse_balance")
+page.reading(
+    "flask_water",
+    "flask with water",
+    "g",
+    "coarse_balance",
+    late="Fill and weigh the flask whenever it is free: it holds as much tomorrow.",
+)
 
 
 page.reading("temperature", "room temperature", "degC", "thermometer", room=lambda _: "temperature")
 
 
-page.reading("humidity", "humidity", "%", "hygrometer", optional=True, room=lambda _: "humidity")
+page.reading(
+    "humidity",
+    "humidity",
+    "%",
+    "hygrometer",
+    optional=True,
+    room=lambda _: "humidity",
+    instead=lambda _: "50 % is taken, within 25 %: anything a room may have.",
+)
 
 
 page.given("humidity", "humidity, assumed", "%", lambda _: ASSUMED_HUMIDITY, no_humidity)

@@ -13,7 +13,7 @@ from claykettle.core.errors import refuse
 from claykettle.core.method import PlainReadings, Setting, known
 from claykettle.core.methods.gas_over_water.options import GasOverWaterOptions
 from claykettle.core.methods.parts import tube
-from claykettle.core.methods.parts.tube import TubeSetting, inverted, is_burette
+from claykettle.core.methods.parts.tube import TubeSetting, dead_volume_read, is_burette
 from claykettle.core.quantity import nominal
 from claykettle.core.sheet import Shape, Values
 
@@ -112,7 +112,7 @@ def play(shape: Shape, truth: GasOverWaterTruth, faults: Mapping[str, float]) ->
         "level_difference_start": setting.level_start,
     }
     readings |= {name: value for name, value in optional.items() if name in shape.taken and value is not None}
-    if inverted(shape) and setting.dead is not None:
+    if dead_volume_read(shape) and setting.dead is not None:
         readings["dead_volume"] = setting.dead
     return readings | _sample(shape, truth.sample)
 

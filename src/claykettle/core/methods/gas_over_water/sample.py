@@ -36,6 +36,12 @@ def shapes() -> Iterator[Shape]:
         (burette, frozenset[str](), alone, alone),
     ):
         yield Shape(GasOverWaterOptions.model_validate(options), net, split, optional)
+    known_end = {"tube": {"reading": "inverted_burette", "mark": "50 mL", "dead_volume": "2.4 mL"}}
+    for options, optional, missed in (
+        (zinc, frozenset({"volume_start"}), frozenset({"level_difference"})),
+        (zinc | known_end, later - {"level_difference"}, frozenset({"level_difference", "dead_volume"})),
+    ):
+        yield Shape(GasOverWaterOptions.model_validate(options), alone, frozenset(), optional, missed)
 
 
 def sample(draw: Draw) -> GasOverWaterTruth:

@@ -17,6 +17,7 @@ from pydantic import Field
 from claykettle.core.judgement.constancy import Process, judge_constancy, settled_rules, settled_value
 from claykettle.core.judgement.weighing_order import STEP, judge_heated
 from claykettle.core.method import Expectation, Expectations, PlainReadings, SeriesOptions, Trial, in_words
+from claykettle.core.methods.parts.crucible import EMPTIED
 from claykettle.core.quantity import Number, exact
 from claykettle.core.sheet import SETTLING, SPREAD, Page, Pick, Shape
 from claykettle.core.verdict import Verdict
@@ -58,12 +59,16 @@ class CollectorOptions(SeriesOptions):
 
 def paper(shape: Shape) -> bool:
     """Whether the paper itself was weighed."""
-    return bool(shape.options.collector == "paper")
+    return bool(shape.options.collector == "paper" and "paper" not in shape.missed)
 
 
 def papers(shape: Shape) -> bool:
-    """Whether the mean of other papers stands for it."""
-    return bool(shape.options.collector == "papers_mean")
+    """Whether the mean of other papers stands for it: it was to be so, or its own weighing was forgotten."""
+    return bool(shape.options.collector == "papers_mean" or _forgotten(shape))
+
+
+def _forgotten(shape: Shape) -> bool:
+    return bool(shape.options.collector == "paper" and "paper" in shape.missed)
 
 
 def dish(shape: Shape) -> bool:
@@ -83,9 +88,19 @@ class Collecting:
         """Put the weighings and the lines down to the mass of the solid on the page."""
         reading = self.page.reading
         own: dict[str, Any] = {"pan": "empty", "stand": STAND}
-        reading("paper", "paper", "g", "balance", when=paper, usual=("0.1 g", "12 g"), drawn="paper", **own)
+        reading(
+            "paper",
+            "paper",
+            "g",
+            "balance",
+            when=paper,
+            usual=("0.1 g", "12 g"),
+            drawn="paper",
+            instead=lambda _: "the mean of ten others of its box stands in for it, with how much they differ.",
+            **own,
+        )
         reading("papers", "papers", "g", "balance", series=True, sampled=True, round="paper", when=papers, stand=STAND)
-        reading("dish", "dish", "g", "balance", when=dish, usual=("2 g", "400 g"), drawn="glass", **own)
+        reading("dish", "dish", "g", "balance", when=dish, usual=("2 g", "400 g"), drawn="glass", late=EMPTIED, **own)
         for words, when in (("paper", lambda shape: not dish(shape)), ("dish", dish)):
             self._series(words, when)
         self._mean()
@@ -106,6 +121,7 @@ class Collecting:
             "change": "solid",
             "round": "drying",
             "stand": STAND,
+            "late": "While the solid is there it can still be weighed.",
         }
         self.page.reading(SERIES, label, "g", "balance", when=when, **more)
 

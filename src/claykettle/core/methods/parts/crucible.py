@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from typing import Any
 
 from claykettle.core.judgement.constancy import (
     DRYING,
@@ -19,9 +20,11 @@ from claykettle.core.judgement.constancy import (
 from claykettle.core.judgement.weighing_order import judge_heated, judge_loading
 from claykettle.core.method import Expectation, Expectations, PlainReadings, SeriesOptions, Trial
 from claykettle.core.quantity import Number
-from claykettle.core.sheet import SETTLING, Page, Pick, Shape
+from claykettle.core.sheet import SETTLING, Page, Pick, Shape, always
 from claykettle.core.verdict import Verdict
 
+EMPTIED = "Empty, clean and dry it at the end, and weigh it then."
+"""How the mass of a vessel may be had that was not weighed before it was filled."""
 USUAL = {"vessel_mass": "30 g", "vessel_volume": "30 mL"}
 """A porcelain crucible with its lid, as most schools have."""
 
@@ -55,6 +58,10 @@ class Crucible:
     moved: str
     rises: bool = False
     process: Process = DRYING
+    heated: Callable[[Shape], bool] = always
+    """Whether the vessel is weighed after heating: a method may know another way where that was forgotten."""
+    instead: Callable[[Any], str] | None = None
+    """What that way is, in words."""
 
     @property
     def loaded(self) -> str:
@@ -82,12 +89,24 @@ class Crucible:
 
     def _readings(self) -> None:
         reading, vessel, before = self.page.reading, self.vessel, self.before
-        reading("vessel", vessel, "g", "balance", pan="empty")
+        reading("vessel", vessel, "g", "balance", pan="empty", late=EMPTIED)
         loaded = f"{vessel} + {before}"
         reading(self.loaded, loaded, "g", "balance", instead_of=before, pan="loaded", change=before)
         reading(before, before, "g", "balance", net=True, pan="added", change=before)
         heated = f"{vessel} + {self.after}"
-        reading(self.series, heated, "g", "balance", series=True, pan="heated", change=self.moved, rises=self.rises)
+        reading(
+            self.series,
+            heated,
+            "g",
+            "balance",
+            series=True,
+            pan="heated",
+            change=self.moved,
+            rises=self.rises,
+            when=self.heated,
+            late="While it still stands there it can be weighed.",
+            instead=self.instead,
+        )
 
     def _masses(self) -> None:
         page, vessel, before, after = self.page, self.vessel, self.before, self.after
@@ -115,6 +134,7 @@ class Crucible:
             f"settled {heated}",
             "g",
             settled_rules(f"({heated})"),
+            when=self.heated,
             name=f"settled_{after}",
             takes={"series": self.series, "settling": self.series + SETTLING},
         )
@@ -125,6 +145,7 @@ class Crucible:
             f"mass of {after}",
             "g",
             f"(settled {heated}) − ({vessel})",
+            when=self.heated,
             positive=True,
             name=f"{after}_mass",
             takes={"settled": f"settled_{after}"},
@@ -147,7 +168,7 @@ class Crucible:
             self.change_label,
             "g",
             f"({words[0]}) − ({words[1]})",
-            when=when,
+            when=lambda shape: when(shape) and self.heated(shape),
             positive=self.rises,
             name=self.change,
             takes={"more": names[0], "less": names[1]},

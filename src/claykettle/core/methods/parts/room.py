@@ -71,7 +71,15 @@ def _of_the_room(options: RoomOptions) -> str:
 
 def declare_pressure(page: Page) -> None:
     """Put the barometer and the pressure at the bench on the page."""
-    page.reading("barometer", "barometer", "hPa", "barometer", continues="barometer", room=_of_the_room)
+    page.reading(
+        "barometer",
+        "barometer",
+        "hPa",
+        "barometer",
+        continues="barometer",
+        room=_of_the_room,
+        late="A weather service's figure for that hour will do: say among the options that it is reduced to sea level.",
+    )
     page.given("elevation", "elevation", "m", lambda options: known(options.elevation), _is_reduced)
 
     @page.line("pressure at the bench", "kPa", "(barometer)", when=_is_read, positive=True, name="station_pressure")

@@ -26,11 +26,20 @@ from claykettle.core.method import (
 )
 from claykettle.core.methods.parts.room import RoomOptions, declare_gas_law, declare_pressure
 from claykettle.core.pictures import gas
-from claykettle.core.quantity import Number, Quantity, figures, nominal, parse_reading, short
+from claykettle.core.quantity import Number, Quantity, figures, nominal, parse_half_width, parse_reading, short
 from claykettle.core.sheet import Guard, Page, Pick, Shape
 
 GRAVITY = Quantity(parse_reading(f"{STANDARD_GRAVITY} m/s2", "acceleration"))
 NO_CORRECTION = Quantity(parse_reading("0 mL", "volume"))
+
+
+TAKEN_AS_EQUAL_MM = 50
+"""So far apart levels may have stood that nobody looked at (common practice: a hand's breadth)."""
+LEVELS_EQUAL = Quantity(parse_reading("0 mm", "length"), parse_half_width(f"{TAKEN_AS_EQUAL_MM} mm", "length"))
+
+
+def _as_at_the_end(_: object) -> str:
+    return "it is taken as it was at the end."
 
 
 LOWER = "the water inside stands lower than outside, as the drawing now shows it"
@@ -51,6 +60,11 @@ class Tube(Options):
         title="Last mark of the tube",
         description="Such as 50 mL; an inverted burette needs it.",
         json_schema_extra={"told_by": "volume.capacity"},
+    )
+    dead_volume: GivenVolume | None = Field(
+        default=None,
+        title="Dead volume of the burette",
+        description="Beyond its last mark: used only where it was not measured at the bench.",
     )
 
     @model_validator(mode="after")
@@ -88,6 +102,26 @@ def is_burette(options: TubeOptions) -> bool:
     return options.tube.reading == "inverted_burette"
 
 
+def counted(name: str) -> Guard:
+    """A guard that holds where this optional reading was taken, or was to be and something stands in for it."""
+    return lambda shape: name in shape.taken or name in shape.missed
+
+
+def _own_dead_volume(shape: Shape) -> bool:
+    """Whether the dead volume that the burette is known to have stands in for one that was not measured."""
+    return inverted(shape) and "dead_volume" in shape.missed and shape.options.tube.dead_volume is not None
+
+
+def dead_volume_read(shape: Shape) -> bool:
+    """Whether it is read at the bench."""
+    return inverted(shape) and not _own_dead_volume(shape)
+
+
+def _said_dead_volume(options: TubeOptions) -> str:
+    own = options.tube.dead_volume
+    return "" if own is None else f"the burette's own, {own.reading.shown}, stands in for it."
+
+
 def inverted(shape: Shape) -> bool:
     """The same as a guard."""
     return is_burette(shape.options)
@@ -105,7 +139,7 @@ def both(*guards: Guard) -> Guard:
 
 def column(shape: Shape) -> bool:
     """Whether a column of water was measured, at the end or at the start."""
-    return bool({"level_difference", "level_difference_start"} & shape.taken)
+    return bool({"level_difference", "level_difference_start"} & shape.taken) or "level_difference" in shape.missed
 
 
 def equal_levels(shape: Shape) -> bool:
@@ -129,10 +163,34 @@ def declare_readings(page: Page) -> None:
         optional=True,
         continues="volume_end",
         most=lambda o: o.tube.mark,
+        instead=lambda _: "the tube is taken as full of water at the start.",
     )
-    page.reading("volume_end", "tube at the end", "mL", "volume", most=lambda o: o.tube.mark)
-    page.reading("dead_volume", "dead volume", "mL", "volume", when=inverted)
-    page.reading("temperature", "water temperature", "degC", "thermometer", continues="temperature")
+    page.reading(
+        "volume_end",
+        "tube at the end",
+        "mL",
+        "volume",
+        most=lambda o: o.tube.mark,
+        late="While the tube stands it can still be read.",
+    )
+    page.reading(
+        "dead_volume",
+        "dead volume",
+        "mL",
+        "volume",
+        when=dead_volume_read,
+        instead=_said_dead_volume,
+        late="Ask for the burette's own, and give it among the options.",
+    )
+    page.given("dead_volume", "dead volume", "mL", lambda o: known(o.tube.dead_volume), _own_dead_volume)
+    page.reading(
+        "temperature",
+        "water temperature",
+        "degC",
+        "thermometer",
+        continues="temperature",
+        late="While the water stands there it can still be read.",
+    )
     page.reading(
         "temperature_start",
         "water temperature at the start",
@@ -140,9 +198,18 @@ def declare_readings(page: Page) -> None:
         "thermometer",
         optional=True,
         continues="temperature",
+        instead=_as_at_the_end,
     )
     declare_pressure(page)
-    page.reading("level_difference", "water inside above outside", "mm", "ruler", optional=True, minus=LOWER)
+    page.reading(
+        "level_difference",
+        "water inside above outside",
+        "mm",
+        "ruler",
+        optional=True,
+        minus=LOWER,
+        instead=lambda _: f"both levels are taken as equal, within {TAKEN_AS_EQUAL_MM} mm.",
+    )
     page.reading(
         "level_difference_start",
         "water inside above outside at the start",
@@ -151,6 +218,7 @@ def declare_readings(page: Page) -> None:
         optional=True,
         continues="level_difference",
         minus=LOWER,
+        instead=_as_at_the_end,
     )
 
 
@@ -158,6 +226,13 @@ def declare_given(page: Page) -> None:
     """Put what the options say of the tube on the page."""
     page.given("mark", "last mark", "mL", lambda o: known(o.tube.mark), inverted)
     page.given("meniscus_correction", "meniscus correction", "mL", lambda o: o.meniscus_correction or NO_CORRECTION)
+    page.given(
+        "level_difference",
+        "water inside above outside",
+        "mm",
+        lambda _: LEVELS_EQUAL,
+        lambda shape: "level_difference" in shape.missed,
+    )
     page.given("gravity", "gravity", "m/s2", lambda o: o.gravity or GRAVITY, column)
 
 
@@ -228,7 +303,7 @@ def _declare_end(page: Page) -> None:
         "pressure of the column",
         "kPa",
         "(density of the water) × (gravity) × (water inside above outside)",
-        when=taken("level_difference"),
+        when=counted("level_difference"),
     )
     def head_pressure(water_density: Number, gravity: Number, level_difference: Number) -> Number:
         return water_density * gravity * level_difference
@@ -237,7 +312,7 @@ def _declare_end(page: Page) -> None:
         "pressure of the dry gas",
         "kPa",
         "(pressure at the bench) − (vapour pressure of water) − (pressure of the column)",
-        when=taken("level_difference"),
+        when=counted("level_difference"),
         positive=True,
         name="dry_gas_pressure",
     )
@@ -248,7 +323,7 @@ def _declare_end(page: Page) -> None:
         "pressure of the dry gas",
         "kPa",
         "(pressure at the bench) − (vapour pressure of water)",
-        when=not_taken("level_difference"),
+        when=lambda shape: not counted("level_difference")(shape),
         positive=True,
         name="dry_gas_pressure",
     )
@@ -277,7 +352,7 @@ def _declare_start(page: Page) -> None:
         return vapour_pressure_pa(start_kelvin)
 
     own_column = both(started, taken("level_difference_start"))
-    same_column = both(started, not_taken("level_difference_start"), taken("level_difference"))
+    same_column = both(started, not_taken("level_difference_start"), counted("level_difference"))
     of_the_start = "(pressure at the bench) − (vapour pressure at the start)"
 
     @page.line(
@@ -356,7 +431,7 @@ class TubeSetting:
 def as_read(setting: TubeSetting, shape: Shape) -> TubeSetting:
     """The setting without what this form does not read: the levels are equal then; at the start as at the end."""
     taken = shape.taken
-    level = setting.level if "level_difference" in taken else None
+    level = setting.level if "level_difference" in taken else 0.0 if "level_difference" in shape.missed else None
     return replace(
         setting,
         start_kelvin=setting.start_kelvin if "temperature_start" in taken else None,
