@@ -51,6 +51,16 @@ class NotTaken(Minds):
         self.assertEqual(self.typed(run, "papers")[-1], ("0.911", True))
         self.assertEqual(run["readings"][-1]["reason"], "taken after all")
 
+    def test_the_last_weighing_of_a_series_that_should_not_count_is_asked_for_again(self) -> None:
+        run = self.start(title="Warm", options={"salt": "ZnSO4"})
+        for slot, text in (("vessel", "31.204"), ("vessel_sample", "32.861"), ("vessel_residue", "32.151")):
+            run = self.weigh(run, slot, text)
+        run = self.leave(run, "vessel_residue", reason="read before it was cool")
+        self.assertEqual((run["entry"]["slot"], run["entry"]["position"]), ("vessel_residue", 1))
+        run = self.weigh(run, "vessel_residue", "32.134")
+        self.assertEqual(self.typed(run, "vessel_residue"), [("32.151", False), ("", False), ("32.134", True)])
+        self.assertNotIn("not-taken", self.codes(run))
+
     def test_it_was_found_after_all(self) -> None:
         run = self.leave(self.filtering(), "paper")
         run = self.weigh(run, "paper", "0.908")

@@ -35,7 +35,7 @@
 </script>
 
 <TopBar title="Drying" />
-<main class="page">
+<main id="main" tabindex="-1" class="page">
 	<Parts here="/drying" />
 	{#if trouble}<p class="fault" role="alert">{trouble}</p>{/if}
 	{#if view}

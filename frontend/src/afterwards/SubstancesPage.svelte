@@ -31,7 +31,7 @@
 </script>
 
 <TopBar title="Substances" />
-<main class="page">
+<main id="main" tabindex="-1" class="page">
 	<Parts here="/substances" />
 	{#if trouble}<p class="fault" role="alert">{trouble}</p>{/if}
 	{#if view}

@@ -43,7 +43,7 @@
 >
 	{#if uuid}<a class="button" href="/runs/{uuid}">Back to the bench</a>{/if}
 </TopBar>
-<main class="page">
+<main id="main" tabindex="-1" class="page">
 	{#if !uuid}<Parts here="/waste" />{/if}
 	{#if trouble}<p class="fault" role="alert">{trouble}</p>{/if}
 	{#if view}

@@ -14,6 +14,8 @@ export type ReadingView = Schemas['ReadingView'];
 export type Tread = Schemas['Tread'];
 export type Loss = Schemas['Loss'];
 export type GasPicture = Schemas['GasPicture'];
+export type ScaleView = Schemas['ScaleView'];
+export type MethodView = Schemas['MethodView'];
 export type RulerView = Schemas['RulerView'];
 export type Verdict = Schemas['Verdict'];
 export type Fault = Schemas['FaultBody'];
@@ -140,7 +142,15 @@ export const getFormula = (text: string) =>
 export const startRun = (body: StartBody) => post<RunView>('/api/runs', body);
 export const recordReading = (run: string, body: ReadingBody) =>
 	post<RunView>(`/api/runs/${run}/readings`, body);
-export const correctReading = (run: string, body: CorrectionBody) =>
+export const leaveReading = (run: string, body: Schemas['NotTakenBody']) =>
+	post<RunView>(`/api/runs/${run}/not-taken`, body);
+export const moveReading = (run: string, body: Schemas['MoveBody']) =>
+	post<RunView>(`/api/runs/${run}/moves`, body);
+export const changeRun = (run: string, body: Schemas['ChangeBody']) =>
+	post<RunView>(`/api/runs/${run}/changes`, body);
+export const takeBack = (run: string, row: string, reason = '') =>
+	post<RunView>(`/api/runs/${run}/undo`, { uuid: newUuid(), row, reason, by: '' });
+export const correctReading = (run: string, body: Schemas['RunCorrectionBody']) =>
 	post<RunView>(`/api/runs/${run}/corrections`, body);
 export const signRun = (run: string, body: Schemas['SignatureBody']) =>
 	post<RunView>(`/api/runs/${run}/signatures`, body);

@@ -1,23 +1,26 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
-	import { navigate, route } from '../router';
-	import TrialLinks from '../trials/TrialLinks.svelte';
-	import { chosenTrial } from '../trials/trial';
-	import TopBar from '../ui/TopBar.svelte';
-	import Answer from './Answer.svelte';
-	import { Bench } from './bench.svelte';
-	import Entry from './Entry.svelte';
 	import CrystalSizes from '../pictures/CrystalSizes.svelte';
 	import GasTube from '../pictures/GasTube.svelte';
 	import LossBars from '../pictures/LossBars.svelte';
 	import MassStair from '../pictures/MassStair.svelte';
-	import PhotographSheet from '../photograph/PhotographSheet.svelte';
-	import OtherBenches from './OtherBenches.svelte';
 	import PressureFall from '../pictures/PressureFall.svelte';
 	import ReactingBars from '../pictures/ReactingBars.svelte';
 	import ReagentTable from '../pictures/ReagentTable.svelte';
-	import Sentence from '../ui/Sentence.svelte';
 	import SolubilityCurve from '../pictures/SolubilityCurve.svelte';
+	import PhotographSheet from '../photograph/PhotographSheet.svelte';
+	import { navigate, route } from '../router';
+	import TrialLinks from '../trials/TrialLinks.svelte';
+	import { chosenTrial } from '../trials/trial';
+	import Sentence from '../ui/Sentence.svelte';
+	import TopBar from '../ui/TopBar.svelte';
+	import { narrow, wide } from '../ui/sizes';
+	import AnswerHead from './AnswerHead.svelte';
+	import AnswerMore from './AnswerMore.svelte';
+	import { Bench } from './bench.svelte';
+	import Entry from './Entry.svelte';
+	import FirstVerdict from './FirstVerdict.svelte';
+	import OtherBenches from './OtherBenches.svelte';
 	import Steps from './Steps.svelte';
 
 	const uuid = $derived(route.params['uuid'] ?? '');
@@ -28,6 +31,11 @@
 	});
 	const run = $derived(bench.run);
 	const several = $derived((run?.trials.length ?? 0) > 1);
+	const size = $derived(wide.current ? 'wide' : narrow.current ? 'narrow' : 'middle');
+
+	/* where there is room for one thing at a time */
+	const VIEWS = { now: 'Now', weighed: 'Measured', means: 'Answer' } as const;
+	let view = $state<keyof typeof VIEWS>('now');
 
 	async function another(): Promise<void> {
 		const label = await bench.another();
@@ -39,26 +47,68 @@
 		// what the first look reads must not begin everything anew
 		return untrack(() => shown.begin());
 	});
+	$effect(() => {
+		// the trial that was shown has been taken back
+		if (bench.gone) void navigate('/runs/:uuid', { params: { uuid } });
+	});
 </script>
+
+{#snippet drawings(bench: Bench, run: NonNullable<Bench['run']>)}
+	{@const pictures = run.pictures}
+	<!-- svelte-ignore a11y_no_noninteractive_tabindex (it scrolls where the field below needs room) -->
+	<div
+		class="pictures"
+		class:three={pictures.reacting}
+		class:tabled={pictures.table}
+		role="region"
+		aria-label="Pictures"
+		tabindex={size === 'wide' ? 0 : undefined}
+	>
+		{#if pictures.gas}
+			<GasTube gas={pictures.gas} next={bench.entry} typed={bench.typed} />
+			<PressureFall gas={pictures.gas} />
+		{:else if pictures.curve}
+			<SolubilityCurve curve={pictures.curve} />
+			<p class="quiet">
+				<Sentence text="{pictures.curve.name}: g of {pictures.curve.basis}, per 100 g of solvent" />
+			</p>
+		{:else if pictures.sizes}
+			<CrystalSizes sizes={pictures.sizes} />
+			{#if bench.entry?.kind === 'ruler'}<PhotographSheet {bench} entry={bench.entry} />{/if}
+		{:else}
+			{#if pictures.reacting}<ReactingBars reacting={pictures.reacting} />{/if}
+			{#if pictures.table}<ReagentTable table={pictures.table} />{:else}
+				<MassStair treads={run.stair} next={bench.entry} />
+			{/if}
+		{/if}
+		{#if run.tolerance}
+			<LossBars
+				losses={run.losses}
+				toleranceMg={run.tolerance_mg}
+				tolerance={run.tolerance}
+				round={run.round}
+			/>
+		{/if}
+	</div>
+{/snippet}
 
 {#if bench.missing}
 	<TopBar title="No such run" />
-	<main class="plain">
+	<main class="plain" id="main" tabindex="-1">
 		<p>There is no run at this address. It may belong to another database.</p>
 		<a class="button" href="/">All runs</a>
 	</main>
 {:else if !run}
 	<TopBar title="Clay Kettle" />
-	<main class="plain" aria-busy="true">
+	<main class="plain" id="main" tabindex="-1" aria-busy="true">
 		<p class="quiet">
 			{bench.away ? 'The server does not answer. Trying again every two seconds.' : 'Fetching the run …'}
 		</p>
 	</main>
 {:else}
-	{@const pictures = run.pictures}
 	<div class="bench" class:several>
 		<TopBar title={run.title} place="Bench {run.bench}, trial {run.trial.label}">
-			{#if !several}<button class="button" onclick={another}>Another trial</button>{/if}
+			{#if !several && size !== 'narrow'}<button class="button" onclick={another}>Another trial</button>{/if}
 		</TopBar>
 		{#if several}
 			<TrialLinks {run}>
@@ -66,47 +116,38 @@
 				<button class="button" onclick={another}>Another trial</button>
 			</TrialLinks>
 		{/if}
-		<main>
-			<div class="steps"><Steps {run} {bench} /></div>
-			<!-- svelte-ignore a11y_no_noninteractive_tabindex (it scrolls where the field below needs room) -->
-			<div
-				class="pictures"
-				class:three={pictures.reacting}
-				class:tabled={pictures.table}
-				role="region"
-				aria-label="Pictures"
-				tabindex="0"
-			>
-				{#if pictures.gas}
-					<GasTube gas={pictures.gas} next={bench.entry} typed={bench.typed} />
-					<PressureFall gas={pictures.gas} />
-				{:else if pictures.curve}
-					<SolubilityCurve curve={pictures.curve} />
-					<p class="quiet">
-						<Sentence text="{pictures.curve.name}: g of {pictures.curve.basis}, per 100 g of solvent" />
-					</p>
-				{:else if pictures.sizes}
-					<CrystalSizes sizes={pictures.sizes} />
-					{#if bench.entry?.kind === 'ruler'}<PhotographSheet {bench} entry={bench.entry} />{/if}
-				{:else}
-					{#if pictures.reacting}<ReactingBars reacting={pictures.reacting} />{/if}
-					{#if pictures.table}<ReagentTable table={pictures.table} />{:else}
-						<MassStair treads={run.stair} next={bench.entry} />
-					{/if}
-				{/if}
-				{#if run.tolerance}
-					<LossBars
-						losses={run.losses}
-						toleranceMg={run.tolerance_mg}
-						tolerance={run.tolerance}
-						round={run.round}
-					/>
-				{/if}
+		<main class={size} id="main" tabindex="-1">
+			<!-- the field first: what is done here all the time is reached first by the keys too -->
+			<div class="entry no-print">
+				{#if size === 'narrow'}<FirstVerdict {run} />{/if}
+				<Entry {run} {bench} />
 			</div>
-			<div class="entry no-print"><Entry {run} {bench} /></div>
-			<div class="answer"><Answer {run} {bench} /></div>
+			{#if size === 'narrow'}
+				<div class="views no-print" role="group" aria-label="What is shown">
+					{#each Object.entries(VIEWS) as [name, title] (name)}
+						<button aria-pressed={view === name} onclick={() => (view = name as keyof typeof VIEWS)}
+							>{title}</button
+						>
+					{/each}
+				</div>
+			{/if}
+			{#if size !== 'narrow' || view === 'now'}<div class="steps"><Steps {run} {bench} /></div>{/if}
+			{#if size === 'wide' || (size === 'narrow' && view === 'weighed')}{@render drawings(bench, run)}{/if}
+			{#if size !== 'narrow' || view === 'means'}
+				<section class="answer" aria-label="Answer so far">
+					<div class="head"><AnswerHead {run} verdictElsewhere={size === 'narrow'} /></div>
+					<!-- svelte-ignore a11y_no_noninteractive_tabindex (it scrolls) -->
+					<div class="more" role="region" aria-label="What the answer rests on" tabindex="0">
+						{#if size === 'middle'}{@render drawings(bench, run)}{/if}
+						<AnswerMore {run} {bench} />
+						{#if !several && size === 'narrow'}
+							<button class="button another" onclick={another}>Another trial</button>
+						{/if}
+					</div>
+				</section>
+			{/if}
 		</main>
-		<OtherBenches {bench} />
+		{#if size !== 'narrow'}<OtherBenches {bench} />{/if}
 	</div>
 {/if}
 
@@ -121,20 +162,32 @@
 	.bench {
 		display: grid;
 		grid-template-columns: minmax(0, 1fr);
-		grid-template-rows: auto 1fr auto;
+		grid-template-rows: auto minmax(0, 1fr) auto;
 		height: 100dvh;
 	}
 	.several {
-		grid-template-rows: auto auto 1fr auto;
+		grid-template-rows: auto auto minmax(0, 1fr) auto;
 	}
-	main {
+	.steps,
+	.more,
+	.pictures {
+		/* what is hidden from the eyes scrolls with what it belongs to */
+		position: relative;
+	}
+	main:not(.plain) {
 		display: grid;
-		grid-template: 'steps pictures answer' 1fr 'steps entry answer' auto / 304px minmax(0, 1fr) 340px;
 		min-height: 0;
 	}
-	.answer {
-		overflow-y: auto;
-		padding: 16px 20px;
+	.wide {
+		grid-template:
+			'steps pictures answer' minmax(0, 1fr) 'steps entry answer' auto / 304px minmax(0, 1fr)
+			340px;
+	}
+	.middle {
+		grid-template: 'steps answer' minmax(0, 1fr) 'steps entry' auto / 284px minmax(0, 1fr);
+	}
+	.narrow {
+		grid-template: 'views' auto 'shown' minmax(0, 1fr) 'entry' auto / minmax(0, 1fr);
 	}
 	.steps {
 		display: flex;
@@ -143,9 +196,41 @@
 		grid-area: steps;
 		border-right: 1px solid var(--rule);
 	}
+	.narrow > :is(.steps, .answer, :global(.pictures)) {
+		grid-area: shown;
+		border: 0;
+	}
+	.narrow .steps {
+		display: block;
+		overflow-y: auto;
+	}
+	.another {
+		flex-shrink: 0;
+		margin-top: 8px;
+	}
 	.answer {
+		display: flex;
+		flex-direction: column;
+		min-height: 0;
 		grid-area: answer;
+	}
+	.wide .answer {
 		border-left: 1px solid var(--rule);
+	}
+	.head {
+		padding: 14px 20px 4px;
+	}
+	.middle .head {
+		padding: 10px 20px 4px;
+		border-bottom: 1px solid var(--rule);
+	}
+	.more {
+		display: flex;
+		flex: 1;
+		flex-direction: column;
+		min-height: 0;
+		overflow-y: auto;
+		padding: 0 20px 16px;
 	}
 	.pictures {
 		grid-area: pictures;
@@ -163,48 +248,62 @@
 		grid-template-rows: auto auto;
 		align-content: start;
 	}
+	.middle .pictures {
+		flex: none;
+		grid-template-rows: minmax(250px, 320px) auto;
+		padding: 10px 0 12px;
+		overflow: visible;
+	}
+	.middle .pictures.three {
+		grid-template-rows: auto minmax(250px, 320px) auto;
+	}
+	.middle .pictures.tabled {
+		grid-template-rows: auto auto;
+	}
 	.entry {
 		grid-area: entry;
-		padding: 8px 22px 18px;
+		padding: 8px 22px 14px;
 	}
-	@media (max-width: 1100px) {
+	.middle .entry {
+		padding: 8px 16px 10px;
+		border-top: 1px solid var(--rule);
+	}
+	.narrow .entry {
+		padding: 4px 12px 10px;
+		border-top: 1px solid var(--rule);
+	}
+	.narrow .entry > :global(ul) {
+		max-height: 84px;
+		overflow-y: auto;
+	}
+	.views {
+		grid-area: views;
+		display: grid;
+		grid-template-columns: repeat(3, 1fr);
+		border-bottom: 1px solid var(--rule);
+	}
+	.views button {
+		min-height: 48px;
+		border-bottom: 4px solid transparent;
+		color: var(--ink);
+		cursor: pointer;
+	}
+	.views button[aria-pressed='true'] {
+		border-color: var(--act);
+		background: var(--raised);
+		font-weight: 600;
+	}
+	@media (max-height: 600px) {
+		/* enlarged, or held across: the page scrolls as a whole, the field stays */
 		.bench {
 			height: auto;
 			min-height: 100dvh;
-		}
-		main {
-			grid-template: 'steps pictures' auto 'answer answer' auto 'entry entry' auto / 310px minmax(0, 1fr);
-		}
-		.steps,
-		.answer {
-			overflow: visible;
-		}
-		.pictures {
-			grid-template-rows: minmax(300px, 440px) auto;
-			align-content: start;
-		}
-		.pictures.three {
-			grid-template-rows: auto minmax(280px, 360px) auto;
-		}
-		.pictures.tabled {
-			grid-template-rows: auto auto;
-		}
-		.answer {
-			border-top: 1px solid var(--rule);
-			border-left: 0;
 		}
 		.entry {
 			position: sticky;
 			z-index: 10;
 			bottom: 0;
 			background: var(--paper);
-			border-top: 1px solid var(--rule);
-			padding-top: 12px;
-		}
-	}
-	@media (max-width: 640px) {
-		main {
-			grid-template: 'steps' auto 'pictures' auto 'answer' auto 'entry' auto / minmax(0, 1fr);
 		}
 	}
 	@media print {

@@ -9,7 +9,10 @@
 	import { keep, kept } from '../offline/keeping';
 	import Asked from './Asked.svelte';
 	import Keypad from './Keypad.svelte';
+	import Doing from './Doing.svelte';
+	import NotTaken from './NotTaken.svelte';
 	import ReadWith from './ReadWith.svelte';
+	import Undo from './Undo.svelte';
 	import Rest from './Rest.svelte';
 
 	let { run, bench }: { run: RunView; bench: Bench } = $props();
@@ -18,6 +21,7 @@
 	/* a tablet gets our keys from the start; anyone may have them or put them away */
 	let keys = $state(kept<boolean>('keypad') ?? matchMedia('(pointer: coarse)').matches);
 	let input = $state<HTMLInputElement | null>(null);
+	let box = $state<HTMLElement | null>(null);
 
 	const entry = $derived(bench.entry);
 	const step = $derived(run.steps.find((row) => row.key === entry?.step));
@@ -29,15 +33,28 @@
 	async function submit(event: SubmitEvent): Promise<void> {
 		event.preventDefault();
 		if (!entry) return;
+		if (bench.typed.trim() === '' && (await bench.finishByKey())) return;
 		const held = document.activeElement;
 		await bench.record(entry);
 		// who has gone elsewhere while it was saved stays there
 		if ([held, document.body].includes(document.activeElement)) await focus();
 	}
 
+	/* the field, or what stands in its place: focus is never lost */
 	async function focus(): Promise<void> {
 		await tick();
-		input?.focus();
+		(input ?? box?.querySelector<HTMLElement>('button, a'))?.focus();
+	}
+
+	/* in an empty field a letter begins no figure: it is a key of the bench */
+	function byKey(event: KeyboardEvent): void {
+		if (bench.typed !== '' || event.ctrlKey || event.metaKey || event.altKey) return;
+		const key = event.key.toLowerCase();
+		if (key === 'u' && run.undo) void bench.undo();
+		else if (key === 'o') document.querySelector<HTMLElement>('.seen-tags button')?.focus();
+		else if (key === 'n') document.querySelector<HTMLElement>('.strip a')?.focus();
+		else return;
+		event.preventDefault();
 	}
 
 	async function put(text: string, from: number, to: number): Promise<void> {
@@ -63,71 +80,118 @@
 	}
 </script>
 
-{#if entry && !open}
-	<Rest
-		{run}
-		again={() => {
-			again = true;
-			void focus();
-		}}
-	/>
-{:else if entry}
-	<form onsubmit={submit} class:asks={bench.doubt !== null} class:keys>
-		<div class="what">
-			<label for="reading"><Sentence text={entry.label} plain /></label>
-		</div>
-		<div class="type">
-			<!-- the one thing to do on this page is to type the next weighing -->
-			<!-- svelte-ignore a11y_autofocus -->
-			<input
-				id="reading"
-				class="figure"
-				bind:this={input}
-				value={bench.typed}
-				oninput={(event) => bench.type(event.currentTarget.value)}
-				inputmode={keys ? 'none' : 'decimal'}
-				autocomplete="off"
-				autofocus
-				maxlength="60"
-				aria-invalid={bench.fault !== ''}
-				aria-describedby="reading-fault reading-state"
-			/>
-			<span class="figure unit" aria-hidden="true">{entry.unit}</span>
-		</div>
-		<div class="go">
-			<button class="button act" disabled={bench.doubt !== null}>
-				Record <CornerDownLeft size={20} aria-hidden="true" />
-			</button>
-			<button
-				type="button"
-				class="button toggle"
-				aria-label="Keypad on the screen"
-				aria-pressed={keys}
-				onclick={toggleKeys}
-			>
-				<Grid3x3 size={22} aria-hidden="true" />
-			</button>
-		</div>
-		{#if keys}<div class="pad"><Keypad {press} {erase} /></div>{/if}
-		<div class="state">
-			<ReadWith {run} {bench} {entry} cools={left > 0} {focus} />
-		</div>
-		<div class="below"><Asked {bench} kind={entry.instrument} {focus} /></div>
-	</form>
-{:else}
-	<Rest {run} />
-{/if}
+<div bind:this={box} class="box" class:asks={bench.doubt !== null} class:done={!open}>
+	{#if bench.handwork}<Doing step={bench.handwork} {bench} focus={() => void focus()} />{/if}
+	{#if entry && !open}
+		<Rest
+			{run}
+			again={() => {
+				again = true;
+				void focus();
+			}}
+		/>
+	{:else if entry}
+		<form onsubmit={submit} class:keys class:later={bench.handwork !== null}>
+			<div class="what">
+				{#if bench.handwork}<span class="quiet">then</span>{/if}
+				<label for="reading"><Sentence text={entry.label} plain /></label>
+			</div>
+			<div class="type">
+				<!-- the one thing to do on this page is to type the next weighing -->
+				<!-- svelte-ignore a11y_autofocus -->
+				<input
+					id="reading"
+					class="figure"
+					bind:this={input}
+					value={bench.typed}
+					oninput={(event) => bench.type(event.currentTarget.value)}
+					onkeydown={byKey}
+					inputmode={keys ? 'none' : 'decimal'}
+					autocomplete="off"
+					autofocus
+					maxlength="60"
+					aria-invalid={bench.fault !== ''}
+					aria-describedby="reading-fault reading-state"
+				/>
+				<span class="figure unit" aria-hidden="true">{entry.unit}</span>
+			</div>
+			<div class="go">
+				<button class={['button', { act: !bench.handwork }]} disabled={bench.doubt !== null}>
+					Record <CornerDownLeft size={20} aria-hidden="true" />
+				</button>
+				<button
+					type="button"
+					class="button toggle"
+					aria-label="Keypad on the screen"
+					aria-pressed={keys}
+					onclick={toggleKeys}
+				>
+					<Grid3x3 size={22} aria-hidden="true" />
+				</button>
+			</div>
+			{#if keys}<div class="pad"><Keypad {press} {erase} /></div>{/if}
+			<div class="state">
+				<ReadWith {run} {bench} {entry} cools={left > 0} {focus}>
+					{#if !bench.returned}<NotTaken {bench} {entry} {focus} />{/if}
+				</ReadWith>
+			</div>
+			<div class="below"><Asked {bench} kind={entry.instrument} {focus} /></div>
+		</form>
+	{:else}
+		<Rest {run} />
+	{/if}
+	<Undo {run} {bench} {focus} />
+</div>
 
 <style>
-	form {
-		display: grid;
-		grid-template-columns: minmax(150px, 1fr) minmax(180px, 230px) auto;
-		align-items: center;
-		gap: 0 18px;
-		padding: 12px 16px;
+	.box {
+		padding: 10px 16px;
 		border: 2px solid var(--act);
 		border-radius: 8px;
 		background: var(--raised);
+	}
+	.done {
+		border-color: var(--settled);
+	}
+	.box {
+		container-type: inline-size;
+	}
+	form {
+		display: grid;
+		grid-template:
+			'what type go' auto 'state state state' auto 'below below below' auto / minmax(130px, 1fr) minmax(
+				160px,
+				230px
+			)
+			auto;
+		align-items: center;
+		gap: 0 18px;
+	}
+	.later {
+		padding-top: 10px;
+		border-top: 1px dashed var(--rule);
+	}
+	.what .quiet {
+		font-size: 16px;
+	}
+	.what {
+		grid-area: what;
+	}
+	.type {
+		grid-area: type;
+	}
+	.go {
+		grid-area: go;
+	}
+	.pad {
+		grid-area: pad;
+	}
+	.state {
+		grid-area: state;
+		align-self: start;
+	}
+	.below {
+		grid-area: below;
 	}
 	form.keys {
 		grid-template:
@@ -135,25 +199,19 @@
 			minmax(220px, 300px);
 		row-gap: 8px;
 	}
-	.keys > .what {
-		grid-area: what;
+	@container (max-width: 600px) {
+		form:not(.keys) {
+			grid-template:
+				'what what' auto 'type go' auto 'state state' auto 'below below' auto / minmax(0, 1fr)
+				auto;
+		}
 	}
-	.keys > .type {
-		grid-area: type;
-	}
-	.keys > .go {
-		grid-area: go;
-	}
-	.keys > .pad {
-		grid-area: pad;
-	}
-	.keys > .state {
-		grid-area: state;
-		align-self: start;
-		padding-top: 0;
-	}
-	.keys > .below {
-		grid-area: below;
+	@container (max-width: 440px) {
+		form.keys {
+			grid-template:
+				'what what' auto 'type go' auto 'pad pad' auto 'state state' auto 'below below' auto / minmax(0, 1fr)
+				auto;
+		}
 	}
 	.go {
 		display: flex;
@@ -186,12 +244,8 @@
 	label::first-letter {
 		text-transform: uppercase;
 	}
-	.state,
-	.below {
-		grid-column: 1 / -1;
-	}
 	.state {
-		padding-top: 8px;
+		padding-top: 6px;
 	}
 	.type {
 		display: flex;

@@ -21,7 +21,7 @@
 <style>
 	.keypad {
 		display: grid;
-		grid-template-columns: repeat(3, minmax(64px, 1fr));
+		grid-template-columns: repeat(3, minmax(56px, 1fr));
 		gap: 8px;
 	}
 	button {

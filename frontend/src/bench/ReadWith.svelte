@@ -1,5 +1,6 @@
 <script lang="ts">
 	/* With what the reading is taken, and what has been saved: one line under the field. */
+	import type { Snippet } from 'svelte';
 	import type { EntryView, RunView } from '../api/client';
 	import { timeOfDay } from '../ui/clock.svelte';
 	import { shown } from '../ui/instruments';
@@ -12,8 +13,10 @@
 		entry: EntryView;
 		cools: boolean;
 		focus: () => void;
+		/** What else can be done with the reading that is asked for. */
+		children?: Snippet;
 	}
-	let { run, bench, entry, cools, focus }: Shown = $props();
+	let { run, bench, entry, cools, focus, children }: Shown = $props();
 
 	const DECIMALS = [
 		'no decimals',
@@ -41,7 +44,7 @@
 	const saved = $derived(latest ? `saved ${timeOfDay(bench.savedAt || latest.at)}` : 'nothing saved yet');
 </script>
 
-<p class="state" id="reading-state">
+<div class="state" id="reading-state">
 	{#if cools}<strong class="warm">Still cooling: a warm vessel reads light.</strong>{/if}
 	{#if entry.expected}
 		<span class="expected"
@@ -71,20 +74,25 @@
 			>Go on from <span class="figure">{suggested}</span></button
 		>
 	{/if}
+	{@render children?.()}
 	{#if bench.waiting.length}<strong class="waiting">{bench.waiting.length} waiting to be saved</strong>
-	{:else}<span class="quiet">{saved}</span>{/if}
-</p>
+	{:else}<span class="quiet saved">{saved}</span>{/if}
+</div>
 
 <style>
 	.state {
 		display: flex;
 		flex-wrap: wrap;
-		gap: 0 14px;
+		align-items: center;
+		gap: 2px 14px;
 		font-size: 16px;
 		line-height: 1.3;
 	}
-	.state > :last-child {
+	.saved {
 		margin-left: auto;
+	}
+	.expected {
+		flex-basis: 100%;
 	}
 	.read-with {
 		font-size: 16px;

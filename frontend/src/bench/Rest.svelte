@@ -34,12 +34,8 @@
 		grid-template-columns: 1fr auto;
 		align-items: center;
 		gap: 0 18px;
-		padding: 12px 16px;
-		border: 2px solid var(--settled);
-		border-radius: 8px;
-		background: var(--raised);
 	}
-	.unproven {
-		border-color: var(--watch);
+	.unproven strong {
+		color: var(--watch);
 	}
 </style>

@@ -44,8 +44,10 @@
 				<span class="figure">{dayAndTime(timer.ends_at ?? '', clock.now)}</span>
 			</span>
 		{:else}
-			<span class="figure time">{over ? '+' : ''}{minutesAndSeconds(left)}</span>
-			<span class="quiet">{over ? 'time is up' : `of ${Math.round(whole / 60)} min left`}</span>
+			<span class="due">
+				<span class="figure time">{over ? '+' : ''}{minutesAndSeconds(left)}</span>
+				<span class="quiet">{over ? 'time is up' : `of ${Math.round(whole / 60)} min left`}</span>
+			</span>
 		{/if}
 	</div>
 	<p class="hidden-text" role="status">{over ? `${step.title}: time is up` : ''}</p>
@@ -60,12 +62,17 @@
 <style>
 	.timer {
 		display: flex;
-		flex-wrap: wrap;
 		align-items: center;
 		gap: 12px;
 	}
+	svg {
+		flex-shrink: 0;
+	}
 	.due {
 		display: grid;
+	}
+	.due {
+		line-height: 1.15;
 	}
 	.due .figure {
 		font-size: 21px;
@@ -74,8 +81,8 @@
 	.over .due .figure {
 		color: var(--act);
 	}
-	.time {
-		font-size: 30px;
+	.due .time {
+		font-size: 28px;
 		font-weight: 600;
 	}
 	circle {

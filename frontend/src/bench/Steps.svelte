@@ -1,16 +1,23 @@
 <script lang="ts">
-	import { tick } from 'svelte';
 	import TriangleAlert from '@lucide/svelte/icons/triangle-alert';
 	import type { RunView, StepView } from '../api/client';
 	import type { Bench } from './bench.svelte';
 	import Formula from '../ui/Formula.svelte';
 	import Sentence from '../ui/Sentence.svelte';
+	import ReadingSheet from './ReadingSheet.svelte';
 	import StepTimer from './StepTimer.svelte';
 	import TechniqueCard from '../pictures/TechniqueCard.svelte';
 
 	let { run, bench }: { run: RunView; bench: Bench } = $props();
 
-	const SIGNS = { done: 'done', now: 'now', ahead: 'to come', missed: 'forgotten', passed: 'not marked' };
+	const SIGNS = {
+		done: 'done',
+		now: 'now',
+		ahead: 'to come',
+		missed: 'forgotten',
+		passed: 'not marked',
+		left: 'not taken'
+	};
 	/* why a step is done stands at its first round; later rounds know */
 	const isFirst = (key: string) => !/#([2-9]|\d\d+)$/.test(key);
 	const pending = $derived(
@@ -33,31 +40,13 @@
 
 	/* the step to do now, with its caution, stays in sight however long the list above it grows */
 	function inSight(node: HTMLElement): void {
-		const list = node.closest<HTMLElement>('.list');
-		if (list && list.scrollHeight > list.clientHeight)
-			list.scrollTop = node.offsetTop + node.offsetHeight - list.clientHeight + 8;
-	}
-
-	/* by keyboard one thing leads to the next: to the field where a reading is due, else to the next step's button */
-	async function finish(key: string): Promise<void> {
-		await bench.mark(key, 'finished');
-		await goOn();
-	}
-
-	async function goOn(): Promise<void> {
-		await tick();
-		if (matchMedia('(pointer: coarse)').matches) return;
-		const next = bench.run?.steps.find((step) => step.state === 'now');
-		const place = next?.slot ? '#reading' : '.steps .now .button.act';
-		document.querySelector<HTMLElement>(place)?.focus();
-	}
-
-	let skipping = $state<string | null>(null);
-	async function skip(key: string): Promise<void> {
-		if (!skipping?.trim()) return;
-		await bench.mark(key, 'skipped', skipping.trim());
-		skipping = null;
-		await goOn();
+		const list = ['.list', '.steps']
+			.map((name) => node.closest<HTMLElement>(name))
+			.find((one) => one && one.scrollHeight > one.clientHeight);
+		if (!list) return;
+		const top = node.getBoundingClientRect().top - list.getBoundingClientRect().top + list.scrollTop;
+		// all of it, and where that is more than there is room for, from its beginning
+		list.scrollTop = Math.min(top - 8, top + node.offsetHeight - list.clientHeight + 8);
 	}
 
 	async function note(event: SubmitEvent): Promise<void> {
@@ -65,16 +54,28 @@
 		if (!other?.trim()) return;
 		if (await bench.see(other)) other = null;
 	}
+	/* the figure that stands at a step: a tap corrects it, moves it, or leaves it out */
+	const readingOf = (step: StepView) =>
+		run.readings.find(
+			(row) =>
+				row.current &&
+				row.state === 'taken' &&
+				row.slot === step.slot &&
+				row.position === (step.position ?? 1) &&
+				row.trial === run.trial.label
+		);
 	/* what was seen, not the rinses that were counted: those stand at their step */
 	const counted = $derived(run.steps.map((step) => step.counts?.tag));
 	const noted = $derived(
 		run.observations
-			.filter((row) => row.tag !== 'prediction' && ['', run.trial.label].includes(row.trial))
+			.filter(
+				(row) => row.tag !== 'prediction' && !row.taken_back && ['', run.trial.label].includes(row.trial)
+			)
 			.map((row) => row.tag)
 			.filter((tag) => !counted.includes(tag))
 	);
 	/* what was not marked stays in sight only where it bears on the result */
-	const isPast = (step: StepView) => step.state === 'done' || step.state === 'passed';
+	const isPast = (step: StepView) => ['done', 'passed'].includes(step.state);
 	const folded = $derived(run.steps.filter(isPast).length > MOST_DONE);
 	const shown = $derived(
 		folded
@@ -98,46 +99,20 @@
 						<p>{step.say}</p>
 					</div>
 					{#if step.timer}<StepTimer {step} {bench} />{/if}
-					{#if step.counts}
-						<button class="button act" onclick={() => bench.see(step.counts?.tag ?? '')}>
-							Rinsed: {step.counts.counted} of {step.counts.times}
-						</button>
-					{/if}
-					{#if !step.slot}
-						<button class={['button', { act: !step.counts }]} onclick={() => void finish(step.key)}
-							>{step.done_label}</button
-						>
-						{#if skipping === null}
-							<button class="plain skip" onclick={() => (skipping = '')}>Skip this step …</button>
-						{:else}
-							<form
-								class="skipping"
-								onsubmit={(event) => {
-									event.preventDefault();
-									void skip(step.key);
-								}}
-							>
-								<label for="skip-reason">Why is it skipped?</label>
-								<!-- opened by a tap on “skip”: the reason comes next -->
-								<!-- svelte-ignore a11y_autofocus -->
-								<input id="skip-reason" bind:value={skipping} maxlength="200" autocomplete="off" autofocus />
-								<button class="button">Skip it</button>
-								<button type="button" class="button" onclick={() => (skipping = null)}>Leave it</button>
-							</form>
-						{/if}
-					{/if}
 					{#if step.caution}
 						<p class="caution"><TriangleAlert size={22} aria-hidden="true" /><span>{step.caution}</span></p>
 					{/if}
 					{#if step.why && isFirst(step.key)}<p class="why quiet">{step.why}</p>{/if}
 				</li>
 			{:else}
+				{@const row = readingOf(step)}
 				<li class={step.state}>
 					<span class="dot" aria-hidden="true"></span>
 					<span
 						><Sentence text={step.short} plain /><span class="hidden-text">, {SIGNS[step.state]}</span></span
 					>
-					{#if step.value}<span class="figure value">{step.value}</span>
+					{#if row}
+						<ReadingSheet {run} {bench} {row} />
 					{:else if pending.has(`${step.slot} ${step.position}`)}
 						<span class="waiting"
 							><span class="figure">{pending.get(`${step.slot} ${step.position}`)}</span> waits</span
@@ -145,6 +120,11 @@
 					{/if}
 					{#if step.state === 'missed'}<strong class="value">forgotten</strong>{/if}
 					{#if step.state === 'passed'}<span class="value" aria-hidden="true">not marked</span>{/if}
+					{#if step.state === 'left'}
+						<button class="after" onclick={() => void bench.takeAfterAll(step)}
+							><span class="hidden-text">{step.short}: </span>not taken</button
+						>
+					{/if}
 				</li>
 			{/if}
 		{/each}
@@ -170,11 +150,11 @@
 
 <section class="no-print" aria-labelledby="seen-at-bench">
 	<header>
-		<h3 class="seen quiet" id="seen-at-bench">Seen at the bench: one tap</h3>
+		<h3 class="seen quiet" id="seen-at-bench">Seen at the bench</h3>
 		{#if other === null}<button class="plain" onclick={() => (other = '')}>other …</button>{/if}
 	</header>
 	{#if other === null}
-		<div class="tags">
+		<div class="tags seen-tags">
 			{#each tags as tag (tag)}
 				<button onclick={() => bench.see(tag)}>{tag}</button>
 			{/each}
@@ -201,6 +181,9 @@
 		min-height: 0;
 		overflow-y: auto;
 		padding: 16px 20px 0;
+	}
+	.plain {
+		white-space: nowrap;
 	}
 	header {
 		display: flex;
@@ -258,10 +241,19 @@
 	.missed .value {
 		color: var(--stop);
 	}
-	.passed .dot {
+	:is(.passed, .left) .dot {
 		border-style: dotted;
 	}
-	.passed {
+	.after {
+		min-height: 48px;
+		margin: -12px -8px;
+		padding: 0 8px;
+		text-decoration: underline dotted;
+		text-underline-offset: 5px;
+		cursor: pointer;
+	}
+	.passed,
+	.left {
 		color: var(--quiet);
 	}
 	.waiting {
@@ -283,15 +275,6 @@
 	}
 	.now h3 {
 		font-size: 20px;
-	}
-	.skip {
-		justify-self: start;
-		padding: 0;
-		font-size: 16px;
-	}
-	.skipping label {
-		grid-column: 1 / -1;
-		font-size: 16px;
 	}
 	.why {
 		font-size: 16px;

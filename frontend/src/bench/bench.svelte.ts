@@ -2,6 +2,7 @@ import {
 	getRuns,
 	getRunSubstances,
 	getShelf,
+	leaveReading,
 	lookAtRun,
 	markStep,
 	newUuid,
@@ -9,22 +10,26 @@ import {
 	predict,
 	recordReading,
 	startTrial,
+	takeBack,
 	type EntryView,
 	type InstrumentView,
 	type MeasuredLength,
 	type Outcome,
 	type RunSubstancesView,
 	type RunSummary,
-	type RunView
+	type RunView,
+	type StepView
 } from '../api/client';
 import { watch } from '../api/watch';
 import { clock } from '../ui/clock.svelte';
 import { isoTime } from '../ui/time';
+import { backToField } from './focus';
 import { keep, kept } from '../offline/keeping';
 import { asBody, before, behind, dequeue, enqueue, queued, type Queued } from '../offline/queue';
 
 const LOOK_MS = 1000;
 const OTHERS_MS = 4000;
+const ONE_STROKE_MS = 600;
 
 type Doubt = { reading: Queued; text: string; suggestion: string | null };
 
@@ -44,6 +49,9 @@ export class Bench {
 	/** A reading that came back to the field: it is typed again for its own place before the next one. */
 	returned = $state<Queued | null>(null);
 	busy = $state(false);
+	/** The trial that was shown has been taken back. */
+	gone = $state(false);
+	#recordedAt = 0;
 	savedAt = $state(0);
 	/** The instruments on the shelf, and by kind the one that reads where it is another than the run's. */
 	shelf = $state<InstrumentView[]>([]);
@@ -104,6 +112,7 @@ export class Bench {
 		this.returned = null;
 		this.notice = '';
 		this.type('');
+		this.#recordedAt = Date.now();
 		await this.#flush();
 	}
 
@@ -174,6 +183,69 @@ export class Bench {
 		reason = ''
 	): Promise<void> {
 		this.#take(await markStep(this.uuid, this.trial ?? '1', step, kind, reason));
+	}
+
+	/** The step that is done with hands now, null where a reading is due or nothing is left. */
+	get handwork(): StepView | null {
+		const now = this.run?.steps.find((step) => step.state === 'now');
+		return now && now.slot === null ? now : null;
+	}
+
+	/**
+	 * Enter in an empty field: the step that hands do now is done, or one rinse more is counted. False where there is
+	 * none, or right behind a figure: who struck the key twice marks nothing.
+	 */
+	async finishByKey(): Promise<boolean> {
+		const step = this.handwork;
+		if (!step || this.queue.length || this.returned || Date.now() - this.#recordedAt < ONE_STROKE_MS)
+			return false;
+		if (step.counts) await this.see(step.counts.tag);
+		else await this.mark(step.key, 'finished');
+		return true;
+	}
+
+	/** Declare a reading not taken; what is wrong with that, or nothing. */
+	async leave(slot: string, position: number, reason: string): Promise<string> {
+		const body = { uuid: newUuid(), slot, position, trial: this.trial ?? '1', reason, by: '' };
+		const outcome = await leaveReading(this.uuid, body);
+		this.#take(outcome, true);
+		if (outcome.kind === 'problem') return outcome.faults[0]?.message ?? outcome.title;
+		return outcome.kind === 'away' ? outcome.title : '';
+	}
+
+	/** A reading that was declared not taken is taken after all: the field asks for it now. */
+	takeAfterAll(step: StepView): void {
+		if (step.slot === null || this.queue.length || this.returned) return;
+		const position = step.position ?? 1;
+		const left = this.run?.readings.find(
+			(row) => row.current && row.slot === step.slot && row.position === position
+		);
+		this.returned = {
+			uuid: newUuid(),
+			slot: step.slot,
+			position,
+			text: '',
+			trial: this.trial ?? '1',
+			by: '',
+			confirmed: false,
+			typed_at: isoTime(clock.now),
+			instrument: '',
+			half_width: '',
+			label: left?.label ?? step.short,
+			unit: left?.unit ?? '',
+			order: before(this.queue)
+		};
+		backToField()?.focus();
+	}
+
+	/** Take back what the last tap did. */
+	async undo(): Promise<void> {
+		if (!this.run?.undo) return;
+		const row = this.run.undo.row;
+		const outcome = await takeBack(this.uuid, row);
+		// a trial that is gone is not shown any more
+		if (outcome.kind === 'done' && row.startsWith('trial ')) this.gone = true;
+		this.#take(outcome);
 	}
 
 	/** Note something seen; whether it was kept. */

@@ -22,7 +22,7 @@
 </script>
 
 <TopBar title="{what} desk" />
-<main class="page">
+<main id="main" tabindex="-1" class="page">
 	<Ask
 		label={what}
 		value={desk.typed}

@@ -11,7 +11,7 @@
 	const old = $derived(clock.now - Date.parse(row.at) > REASON_AFTER_MS);
 
 	async function send(uuid: string, text: string, reason: string, confirmed: boolean): Promise<Said> {
-		const body = { uuid, supersedes: row.uuid, text, reason, by: '', confirmed };
+		const body = { uuid, supersedes: row.uuid, text, reason, by: '', instrument: '', confirmed };
 		const said = saidOf(await correctReading(run.uuid, body));
 		if (said === NOTHING) await done();
 		return said;

@@ -4,6 +4,7 @@
 	import { timeOfDay } from '../ui/clock.svelte';
 	import Correct from './Correct.svelte';
 	import Marks from './Marks.svelte';
+	import Sentence from '../ui/Sentence.svelte';
 	import RunFrame from './RunFrame.svelte';
 	import Signatures from './Signatures.svelte';
 
@@ -39,7 +40,9 @@
 									>{/if}
 								<td>{row.label}</td>
 								<td class="figure number">
-									{#if row.current}{row.text} {row.unit}{:else}<s>{row.text} {row.unit}</s><span
+									{#if row.state === 'not-taken'}not taken
+									{:else if row.state === 'withdrawn'}nothing
+									{:else if row.current}{row.text} {row.unit}{:else}<s>{row.text} {row.unit}</s><span
 											class="hidden-text"
 										>
 											superseded</span
@@ -48,11 +51,14 @@
 								<td>{row.instrument}</td>
 								<td>{row.by}</td>
 								<td>
-									{#if row.corrects}corrects <span class="figure">{row.corrects}</span>: {row.reason}{/if}
+									{#if row.corrects && row.state === 'taken'}corrects
+										<span class="figure">{row.corrects}</span>: {row.reason}
+									{:else if row.corrects}in place of <span class="figure">{row.corrects}</span>: {row.reason}
+									{:else}{row.reason}{/if}
 									{#if row.doubt}<span class="doubt">confirmed although: {row.doubt}</span>{/if}
 								</td>
 								<td class="no-print"
-									>{#if row.current}<Correct {run} {row} done={look} />{/if}</td
+									>{#if row.current && row.state === 'taken'}<Correct {run} {row} done={look} />{/if}</td
 								>
 							</tr>
 						{:else}
@@ -69,7 +75,10 @@
 					<li>
 						<span class="figure quiet">{timeOfDay(seen.at)}</span>
 						{#if seen.trial && several(run)}Trial {seen.trial}:{/if}
-						{seen.tag}{seen.text ? `, ${seen.text}` : ''} <span class="quiet">{seen.by}</span>
+						{#if seen.taken_back}<s>{seen.tag}{seen.text ? `, ${seen.text}` : ''}</s>
+							<span class="quiet">{seen.taken_back}</span>
+						{:else}{seen.tag}{seen.text ? `, ${seen.text}` : ''}{/if}
+						<span class="quiet">{seen.by}</span>
 					</li>
 				{:else}
 					<li class="quiet">Nothing noted. The bench page notes what is seen by one tap.</li>
@@ -77,6 +86,19 @@
 			</ul>
 		</section>
 		<Marks {run} />
+		{#if run.changes.length}
+			<section aria-labelledby="changes">
+				<h2 id="changes">Decided otherwise</h2>
+				<ul>
+					{#each run.changes as change (change.at + change.text)}
+						<li>
+							<span class="figure quiet">{timeOfDay(change.at)}</span>
+							<Sentence text={change.text} />: {change.reason} <span class="quiet">{change.by}</span>
+						</li>
+					{/each}
+				</ul>
+			</section>
+		{/if}
 		<Signatures {run} done={look} />
 		{#if run.note}<p>{run.note}</p>{/if}
 		<p class="quiet">

@@ -22,8 +22,12 @@
 			<li>
 				<span class="figure quiet">{timeOfDay(mark.at)}</span>
 				{#if run.trials.length > 1}Trial {mark.trial}:{/if}
-				<Sentence text={mark.title} plain />,
-				<span class={mark.kind}>{WORDS[mark.kind]}{mark.reason ? `: ${mark.reason}` : ''}</span>
+				<svelte:element this={mark.taken_back ? 's' : 'span'}
+					><Sentence text={mark.title} plain />,
+					<span class={mark.kind}>{WORDS[mark.kind]}{mark.reason ? `: ${mark.reason}` : ''}</span
+					></svelte:element
+				>
+				{#if mark.taken_back}<span class="quiet">{mark.taken_back}</span>{/if}
 				<span class="quiet">{mark.by}</span>
 			</li>
 		{:else}

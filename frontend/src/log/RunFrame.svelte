@@ -41,7 +41,7 @@
 	<a class="button" href="/runs/{uuid}{trialQuery(trial)}">Back to the bench</a>
 </TopBar>
 {#if run && several && page !== null}<TrialLinks {run} {page} />{/if}
-<main class="page">
+<main id="main" tabindex="-1" class="page">
 	{#if trouble}<p class="fault" role="alert">{trouble}</p>{/if}
 	{#if run}{@render content(run, look)}{:else if !trouble}<p class="quiet" aria-busy="true">
 			Fetching the run …

@@ -48,7 +48,7 @@
 <TopBar title="Plan" place="before anyone opens a valve">
 	<a class="button" href="/plan/reagents">Reagent table</a>
 </TopBar>
-<main>
+<main id="main" tabindex="-1">
 	<PlanForm {plan} />
 
 	<div class="result">

@@ -37,7 +37,7 @@
 </script>
 
 <TopBar title="Reagent table" place="before anything is weighed" />
-<main class:answered={found}>
+<main id="main" tabindex="-1" class:answered={found}>
 	<form onsubmit={(event) => event.preventDefault()} novalidate>
 		<div class="head">
 			<TextField

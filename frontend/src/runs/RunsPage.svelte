@@ -31,6 +31,8 @@
 </TopBar>
 <!-- a file may be dropped; the button beside does the same by keyboard -->
 <main
+	id="main"
+	tabindex="-1"
 	class:dragging
 	ondragover={(event) => {
 		event.preventDefault();

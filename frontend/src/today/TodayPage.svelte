@@ -42,7 +42,7 @@
 <TopBar title="Today" place={view ? `${view.section}, ${view.day}` : ''}>
 	{#if today.away}<strong class="away" role="status">The server does not answer</strong>{/if}
 </TopBar>
-<main>
+<main id="main" tabindex="-1">
 	{#if view}
 		<section aria-labelledby="room">
 			<div class="head">

@@ -3,7 +3,7 @@
 </script>
 
 <TopBar title="Nothing here" />
-<main>
+<main id="main" tabindex="-1">
 	<p>
 		There is no page at this address. It may have been typed wrongly, or the run belongs to another database.
 	</p>

@@ -12,6 +12,7 @@
 		look = 'button',
 		name,
 		description,
+		back,
 		children
 	}: {
 		open: boolean;
@@ -23,11 +24,13 @@
 		look?: string;
 		name?: string;
 		description?: Snippet;
+		/** What has the focus when the sheet is closed; its button where this finds nothing. */
+		back?: () => HTMLElement | null;
 		children: Snippet;
 	} = $props();
 </script>
 
-<Dialog {open} onOpenChange={(details) => change(details.open)}>
+<Dialog {open} onOpenChange={(details) => change(details.open)} finalFocusEl={back}>
 	<Dialog.Trigger class={look} aria-label={name}>{@render button()}</Dialog.Trigger>
 	<Portal>
 		<Dialog.Backdrop class="fixed inset-0 z-40 bg-black/50" />

@@ -1,11 +1,24 @@
 <script lang="ts">
+	import Menu from '@lucide/svelte/icons/menu';
 	import Moon from '@lucide/svelte/icons/moon';
 	import Sun from '@lucide/svelte/icons/sun';
 	import type { Snippet } from 'svelte';
+	import { route } from '../router';
 	import { clock, timeOfDay } from './clock.svelte';
+	import { wide } from './sizes';
 
 	let { title, place = '', children }: { title: string; place?: string; children?: Snippet } = $props();
 
+	const ROOMS = [
+		['/', 'Runs'],
+		['/today', 'Today'],
+		['/plan', 'Plan'],
+		['/drying', 'Clear up'],
+		['/formula', 'Formulas'],
+		['/equation', 'Equations']
+	] as const;
+	let open = $state(false);
+	let box = $state<HTMLElement | null>(null);
 	let mode = $state(document.documentElement.getAttribute('data-mode') ?? 'light');
 
 	function toggle(): void {
@@ -21,18 +34,43 @@
 
 <svelte:head><title>{title} · Clay Kettle</title></svelte:head>
 
+{#snippet rooms()}
+	{#each ROOMS as [address, name] (address)}<a
+			href={address}
+			aria-current={route.pathname === address ? 'page' : undefined}
+			onclick={() => (open = false)}>{name}</a
+		>{/each}
+{/snippet}
+
+<svelte:window
+	onclick={(event) => (open &&= box?.contains(event.target as Node) ?? false)}
+	onkeydown={(event) => {
+		if (event.key !== 'Escape' || !open) return;
+		open = false;
+		box?.querySelector('button')?.focus();
+	}}
+/>
+
 <header>
+	<a class="skip" href="#main">To the page</a>
 	<a class="home" href="/" aria-label="All runs"><img src="/mark.svg" alt="" width="34" height="34" /></a>
-	<h1>{title}</h1>
-	<span class="quiet place">{place}</span>
+	<div class="name">
+		<h1 title={title.length > 30 ? title : undefined}>{title}</h1>
+		<span class="quiet place">{place}</span>
+	</div>
 	<span class="right no-print">
 		{@render children?.()}
-		<nav aria-label="Clay Kettle">
-			<a href="/">Runs</a><a href="/today">Today</a><a href="/plan">Plan</a><a href="/drying">Clear up</a><a
-				href="/formula">Formulas</a
-			><a href="/equation">Equations</a>
-		</nav>
-		<span class="figure">{timeOfDay(clock.now)}</span>
+		{#if wide.current}
+			<nav aria-label="Clay Kettle">{@render rooms()}</nav>
+		{:else}
+			<nav class="folded" aria-label="Clay Kettle" bind:this={box}>
+				<button class="mode" aria-expanded={open} aria-label="Other pages" onclick={() => (open = !open)}>
+					<Menu size={24} aria-hidden="true" />
+				</button>
+				{#if open}<div class="panel">{@render rooms()}</div>{/if}
+			</nav>
+		{/if}
+		<span class="figure time">{timeOfDay(clock.now)}</span>
 		<button class="mode" onclick={toggle} aria-label={mode === 'dark' ? 'Light colours' : 'Dark colours'}>
 			{#if mode === 'dark'}<Sun size={22} />{:else}<Moon size={22} />{/if}
 		</button>
@@ -60,21 +98,49 @@
 		border-radius: 6px;
 		padding: 2px;
 	}
-	h1 {
+	.skip {
+		position: absolute;
+		z-index: 30;
+		top: -80px;
+		left: 8px;
+		padding: 12px 18px;
+		border-radius: 6px;
+		background: var(--act);
+		color: var(--on-act);
+		font-weight: 600;
+	}
+	.skip:focus {
+		top: 6px;
+	}
+	.name {
+		display: flex;
+		flex: 1 1 0;
+		flex-wrap: wrap;
+		align-items: baseline;
+		gap: 0 16px;
 		min-width: 0;
-		font-size: 21px;
-		white-space: nowrap;
+	}
+	h1 {
+		/* however long the name, what stands on the right keeps its place */
 		overflow: hidden;
-		text-overflow: ellipsis;
+		font-size: 21px;
+		display: -webkit-box;
+		-webkit-box-orient: vertical;
+		-webkit-line-clamp: 2;
+		line-clamp: 2;
+		overflow-wrap: anywhere;
+		line-height: 1.15;
 	}
 	.place {
+		font-size: 16px;
+		line-height: 1.2;
 		white-space: nowrap;
 	}
 	.right {
 		display: flex;
+		flex-shrink: 0;
 		align-items: center;
 		gap: 16px;
-		margin-left: auto;
 		white-space: nowrap;
 	}
 	nav {
@@ -86,37 +152,58 @@
 		place-items: center;
 		min-height: 48px;
 		padding: 0 8px;
+		border-bottom: 3px solid transparent;
 		color: var(--ink);
 		text-decoration: none;
+	}
+	nav a[aria-current] {
+		border-color: var(--act);
+		font-weight: 600;
 	}
 	nav a:hover {
 		text-decoration: underline;
 		text-underline-offset: 4px;
 	}
-	@media (max-width: 900px) {
-		/* a title that leaves no room for what stands on the right gets a line of its own */
+	.folded {
+		position: relative;
+	}
+	.panel {
+		position: absolute;
+		z-index: 30;
+		top: 100%;
+		right: 0;
+		display: grid;
+		min-width: 200px;
+		padding: 8px;
+		border: 1px solid var(--rule);
+		border-radius: 8px;
+		background: var(--raised);
+		box-shadow: 0 8px 24px rgb(0 0 0 / 0.25);
+	}
+	.panel a {
+		place-items: center start;
+	}
+	@media (max-width: 1179px) {
+		.right {
+			gap: 8px;
+		}
+	}
+	@media (max-width: 699px) {
 		header {
-			flex-wrap: wrap;
-			row-gap: 0;
+			gap: 8px;
+			padding: 4px 12px;
 		}
 		h1 {
-			flex-shrink: 0;
-			max-width: calc(100% - 72px);
+			font-size: 18px;
 		}
-		.place {
+		.time {
 			display: none;
 		}
 		.right {
-			flex-wrap: wrap;
-			justify-content: flex-end;
-			gap: 4px 8px;
+			gap: 4px;
 		}
-		nav {
-			gap: 0;
-		}
-		nav a {
-			padding: 0 5px;
-			font-size: 17px;
+		.right :global(.button) {
+			padding: 0 10px;
 		}
 	}
 	.mode {

@@ -127,3 +127,47 @@ export function optionsOf(
 	}
 	return chosen;
 }
+
+/** An option as it stands in a run, its group's part for `group.part`. */
+function standing(options: Record<string, unknown>, name: string): unknown {
+	const [outer = name, inner] = name.split('.');
+	const value = options[outer];
+	return inner === undefined ? value : (value as Record<string, unknown> | undefined)?.[inner];
+}
+
+/** What a field shows of the options of a run; null for a table, which no single field can hold. */
+export function valueOf(field: OptionFieldSpec, options: Record<string, unknown>): string | boolean | null {
+	const value = standing(options, field.name) ?? field.initial;
+	if (typeof value === 'boolean' || typeof value === 'string') return value;
+	if (typeof value === 'number') return String(value);
+	if (Array.isArray(value)) return value.every((row) => typeof row === 'string') ? value.join('; ') : null;
+	const { text } = value as { text?: unknown };
+	return typeof text === 'string' ? text : null;
+}
+
+/** Options without one of them; a group that is empty then goes with its last part. */
+function without(options: Record<string, unknown>, name: string): Record<string, unknown> {
+	const [outer = name, inner] = name.split('.');
+	const others = Object.fromEntries(Object.entries(options).filter(([key]) => key !== outer));
+	if (inner === undefined) return others;
+	const group = without((options[outer] as Record<string, unknown> | undefined) ?? {}, inner);
+	return Object.keys(group).length ? { ...others, [outer]: group } : others;
+}
+
+/** The options of a run with what was changed in a form; what was not touched stays exactly as it is. */
+export function changedOptions(
+	fields: OptionFieldSpec[],
+	options: Record<string, unknown>,
+	values: Record<string, string | boolean>
+): Record<string, unknown> {
+	const touched = fields.filter(
+		(field) => field.name in values && values[field.name] !== valueOf(field, options)
+	);
+	const after = touched.reduce((left, field) => without(left, field.name), { ...options });
+	for (const field of touched) {
+		const one = optionsOf([field], values);
+		const [outer = field.name, inner] = field.name.split('.');
+		if (outer in one) put(after, field.name, inner === undefined ? one[outer] : standing(one, field.name));
+	}
+	return after;
+}

@@ -51,6 +51,10 @@ def _nothing_expected(_: Trial) -> Expectations:
     return {}
 
 
+def _no_marks(_: object) -> Mapping[str, str]:
+    return {}
+
+
 def _no_facts(_: object) -> Mapping[str, str]:
     return {}
 
@@ -182,6 +186,10 @@ class Judging(Generic[Chosen]):
     """What was predicted against what was seen, by tag in order."""
     pictures: Callable[[Trial], Pictures] = _no_pictures
     """What is drawn beside the mass stair."""
+    marks: Callable[[Chosen], Mapping[str, str]] = _no_marks
+    """Lines that stand beside the key result on its scale, such as an ideal gas, with the word for each."""
+    whole: str = ""
+    """What 100 % of the key result would be, in words; empty where it is no share of something."""
     beside: Callable[[Chosen, Values], Mapping[str, float]] = _nothing_beside
     """What results other than the key were to be (SI), where they say something of their own."""
     expects: Callable[[Trial], Expectations] = _nothing_expected

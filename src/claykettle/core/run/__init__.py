@@ -4,7 +4,7 @@ from claykettle.core.run.by_steps import evidence_of, is_neutralised, steps_miss
 from claykettle.core.run.evaluation import Evaluation, Result, Summary, TrialEvaluation, evaluate_run, figures_of
 from claykettle.core.run.layout import KitLine, PlannedStep, Progress, kit_of, minutes_of, slots_of, steps_of
 from claykettle.core.run.pieces import load_yaml, parse_procedure
-from claykettle.core.run.procedure import Piece, Procedure, procedure_body, school_titles
+from claykettle.core.run.procedure import Piece, Procedure, procedure_body
 from claykettle.core.run.run import (
     INSTRUMENTS,
     Change,
@@ -63,7 +63,6 @@ __all__ = [
     "reading_definition",
     "reading_labels",
     "reading_names",
-    "school_titles",
     "shape_of",
     "slots_of",
     "stair",

@@ -5,7 +5,7 @@ A procedure is a YAML file in the method's folder (pieces.py reads it); layout.p
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterator, Mapping
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, PrivateAttr, model_validator
@@ -295,12 +295,6 @@ class Piece(_Part):
     observe: list[str] = []
     steps: list[Any]
     kit: list[Any] = []
-
-
-def school_titles(procedure: Procedure, schools: Mapping[str, str]) -> Iterable[tuple[str, str]]:
-    """Question and answer of each school chosen, as words."""
-    for name, answer in procedure.chosen(schools).items():
-        yield procedure.schools[name].title, procedure.schools[name].choices[answer]
 
 
 def procedure_body(procedure: Procedure) -> dict[str, Any]:

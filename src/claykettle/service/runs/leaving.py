@@ -7,6 +7,7 @@ from datetime import datetime
 
 from claykettle.core.errors import Conflict, refuse
 from claykettle.core.quantity import unit
+from claykettle.core.sheet import ReadingDef
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredReading, StoredRun, StoredTrial
 
@@ -17,7 +18,8 @@ LONGEST_REASON = 500
 class LeaveOut:
     """A reading declared not taken, in its place of a trial, with the reason; in the next place of a series it ends it.
 
-    A figure that stands there is left out: it stays in the log, struck through.
+    A figure that stands there is left out: it stays in the log, struck through. Of a series its last place is free
+    again then, such as for the weighing after another heating.
     """
 
     uuid: str
@@ -54,8 +56,14 @@ def leave_out(visit: Visit, run: StoredRun, said: LeaveOut) -> StoredRun:
         supersedes=standing.uuid if standing is not None else None,
         by=said.by[:120],
         reason=reason,
+        state="withdrawn" if _is_last_of_series(place, definition, standing) else "not-taken",
     )
     return visit.keep(run, run.with_reading(place, row).touched(visit.now).with_due_timer(place.label, visit.now))
+
+
+def _is_last_of_series(place: StoredTrial, definition: ReadingDef, standing: StoredReading | None) -> bool:
+    last = standing is not None and standing.position + 1 == place.next_position(standing.slot)
+    return definition.series and last
 
 
 def left_row(uuid: str, slot: str, position: int, in_unit: str, at: datetime) -> StoredReading:

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+import math
+from collections.abc import Iterator, Sequence
 
 from claykettle.core.judgement.advice import Advice, advise
 from claykettle.core.judgement.limits import label_of, limiting_sentence
@@ -10,7 +11,7 @@ from claykettle.core.judgement.passing import ended_by_eye
 from claykettle.core.judgement.standing import Standing, standing
 from claykettle.core.judgement.suspects import Suspicion
 from claykettle.core.method import Share, Statement
-from claykettle.core.quantity import COVERAGE, percent, short
+from claykettle.core.quantity import COVERAGE, figures, nominal, percent, short
 from claykettle.core.run import Evaluation, Result, TrialEvaluation
 from claykettle.core.sheet import WorkingLine
 from claykettle.core.verdict import Candidate, Status, Verdict
@@ -38,6 +39,26 @@ class RulerView(View):
     low: float
     high: float
     marks: list[Candidate]
+    said: str
+
+
+class ScaleMarkView(View):
+    """Something that a figure is held against on its scale: what it is called, where it lies, and that as text."""
+
+    label: str
+    value: float
+    text: str
+
+
+class ScaleView(View):
+    """The key result with its band (half its width, `expanded`) on a scale with what it is held against; `said` tells
+    the same in words.
+    """
+
+    value: float
+    expanded: float
+    unit: str
+    marks: list[ScaleMarkView]
     said: str
 
 
@@ -77,6 +98,7 @@ class AnswerView(View):
     provisional: bool
     why_provisional: str
     ruler: RulerView | None
+    scale: ScaleView | None
     remarks: list[str]
     standing: Standing
 
@@ -200,6 +222,7 @@ def answer_view(evaluation: Evaluation, trial: TrialEvaluation, doubts: Sequence
         why = "Provisional: the mass has not settled"
     shares = trial.shares(evaluation.key) if key else ()
     remarks = [limiting_sentence(shares, trial.trial.sheet)]
+    ruler = _ruler(evaluation, trial)
     return AnswerView(
         label=key.label if key else "",
         text=key.text if key else None,
@@ -209,7 +232,8 @@ def answer_view(evaluation: Evaluation, trial: TrialEvaluation, doubts: Sequence
         formula=FormulaView(text=formula.text, nearest=nearest, matches=matches) if formula else None,
         provisional=bool(why),
         why_provisional=why,
-        ruler=_ruler(evaluation, trial),
+        ruler=ruler,
+        scale=None if ruler is not None else _scale(evaluation, trial),
         remarks=[remark for remark in remarks if remark],
         standing=standing(trial.verdicts, key is not None, doubts),
     )
@@ -253,6 +277,38 @@ def _ruler(evaluation: Evaluation, trial: TrialEvaluation) -> RulerView | None:
         marks=shown,
         said=_said_of_ruler(result, unit, shown),
     )
+
+
+def _scale(evaluation: Evaluation, trial: TrialEvaluation) -> ScaleView | None:
+    """The key result beside what it is held against; None where there is nothing of that."""
+    result = trial.result(evaluation.key)
+    marks = [] if result is None else list(_marks(evaluation, trial))
+    if result is None or not marks:
+        return None
+    expanded = COVERAGE * result.standard_uncertainty
+    shown = ", ".join(f"{mark.label} {mark.text}" for mark in marks)
+    return ScaleView(
+        value=result.value,
+        expanded=expanded,
+        unit=evaluation.key_unit.shown,
+        marks=marks,
+        said=f"Measured {result.text}; beside it {shown}",
+    )
+
+
+def _marks(evaluation: Evaluation, trial: TrialEvaluation) -> Iterator[ScaleMarkView]:
+    judging, options, unit = evaluation.run.method.judging, evaluation.run.options, evaluation.key_unit
+    named = {
+        word: value for line, word in judging.marks(options).items() if (value := trial.trial.value(line)) is not None
+    }
+    against = judging.held_against(options, trial.trial.values)
+    if against is not None and not any(math.isclose(nominal(against), value, rel_tol=1e-6) for value in named.values()):
+        named[judging.accepted_word(options) or "accepted"] = nominal(against)
+    if judging.whole:
+        named.setdefault(judging.whole, 1.0)
+    for word, value in named.items():
+        shown = unit.from_si(value)
+        yield ScaleMarkView(label=word, value=shown, text=f"{figures(shown, 4)} {unit.shown}".rstrip())
 
 
 def _said_of_ruler(result: Result, unit: str, marks: list[Candidate]) -> str:

@@ -10,7 +10,7 @@ from claykettle.core.judgement.predictions import Prediction
 from claykettle.core.method import SeriesOptions, Trial
 from claykettle.core.pictures.pictures import Pictures
 from claykettle.core.quantity import parse_reading
-from claykettle.core.run import CRUCIBLE, Loss, Tread, losses, school_titles, stair
+from claykettle.core.run import CRUCIBLE, Loss, Tread, losses, stair
 from claykettle.core.verdict import Verdict
 from claykettle.service.views.answer import AnswerView, TrialView, answer_view, trial_view
 from claykettle.service.views.base import View
@@ -49,8 +49,10 @@ class InstrumentUseView(View):
 
 
 class SchoolView(View):
-    """One question on which practitioners differ, and the answer this run follows."""
+    """One question on which practitioners differ, and the answer this run follows: the names, and both in words."""
 
+    name: str
+    chosen: str
     title: str
     answer: str
 
@@ -126,7 +128,7 @@ def run_view(run: StoredRun, now: datetime, label: str | None = None) -> RunView
         date=run.date.isoformat(),
         procedure=f"{run.course.title}, version {run.course.version}",
         caution=run.course.caution,
-        schools=[SchoolView(title=title, answer=answer) for title, answer in school_titles(run.course, run.schools)],
+        schools=_schools(run),
         options=dict(run.written_options),
         balance=_balance(run.balance, run.instruments),
         instruments={
@@ -162,6 +164,14 @@ def run_view(run: StoredRun, now: datetime, label: str | None = None) -> RunView
 def _round_of(trial: Trial) -> str:
     """What is done before each weighing of the series in work; empty where a method weighs none to constancy."""
     return trial.sheet.readings[trial.weighed_again].round if trial.weighed_again else ""
+
+
+def _schools(run: StoredRun) -> list[SchoolView]:
+    return [
+        SchoolView(name=name, chosen=chosen, title=school.title, answer=school.choices[chosen])
+        for name, chosen in run.course.chosen(run.schools).items()
+        if (school := run.course.schools[name])
+    ]
 
 
 def _balance(name: str, instruments: Mapping[str, Mapping[str, str]]) -> BalanceView:

@@ -41,7 +41,7 @@ def undo_view(run: StoredRun, trial: str, now: datetime) -> UndoView | None:
 
 def _said(run: StoredRun, trial: str, tap: Tap) -> str:
     if isinstance(tap, StoredObservation):
-        return f"noted: {tap.tag}"
+        return f"{tap.tag}: seen"
     step = next((row for row in run.steps(trial) if row.key == tap.step), None)
     name = step.text(step.step.short or step.step.title) if step is not None else tap.step
     return f"{name}: {_DID[tap.kind]}"

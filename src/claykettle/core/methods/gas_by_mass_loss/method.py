@@ -57,6 +57,7 @@ METHOD = MethodOf[MassLossOptions, MassLossTruth](
     facts=facts,
     judging=Judging(
         key=lambda options: "percent_purity",
+        whole="all of the sample",
         headline=headline,
         judge=judge,
         accepted=accepted_result,

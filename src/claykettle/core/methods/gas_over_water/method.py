@@ -38,6 +38,13 @@ def remains(trial: Trial, found: str | None) -> Iterator[Remain]:
         yield from remains_of(options.equation, options.reagent, options.acid, trial.value("sample_amount"))
 
 
+def marks(options: GasOverWaterOptions) -> Mapping[str, str]:
+    """Beside a molar volume: that of an ideal gas, and of the gas itself."""
+    if key(options) != "molar_volume_standard":
+        return {}
+    return {"ideal_molar_volume": "ideal gas", "real_molar_volume": f"real {options.gas.text}"}
+
+
 TESTS = {"H2": "pop", "O2": "splint", "CO2": "limewater"}
 
 
@@ -58,6 +65,7 @@ METHOD = MethodOf[GasOverWaterOptions, GasOverWaterTruth](
     judging=Judging(
         key=key,
         headline=headline,
+        marks=marks,
         judge=judge,
         accepted=accepted_result,
         accepted_word=accepted_word,

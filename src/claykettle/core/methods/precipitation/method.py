@@ -76,6 +76,7 @@ METHOD = MethodOf[PrecipitationOptions, PrecipitationTruth](
     facts=facts,
     judging=Judging(
         key=lambda options: "percent_yield",
+        whole="all that can come",
         headline=lambda options: Headline("{} yield", "actual_yield", f"{{}} {options.made.text}"),
         judge=judge,
         physical=physical,

@@ -63,6 +63,7 @@ METHOD = MethodOf[RecrystallizationOptions, RecrystallizationTruth](
     results=RESULTS,
     judging=Judging(
         key=lambda options: "recovery_percent",
+        whole="all of the crude",
         headline=headline,
         judge=judge,
         matched=lambda options, values: possible(values),

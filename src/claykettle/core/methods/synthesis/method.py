@@ -75,6 +75,7 @@ METHOD = MethodOf[SynthesisOptions, SynthesisTruth](
     facts=facts,
     judging=Judging(
         key=lambda options: "pure_percent_yield",
+        whole="all that can come",
         headline=lambda options: Headline("{} yield", "theoretical_yield", f"{{}} {options.made.text} can come"),
         judge=judge,
         physical=physical,
