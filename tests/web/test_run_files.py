@@ -70,11 +70,11 @@ class Archives(AppCase):
         response = self.client.get(f"/api/runs/archive?uuid={first['uuid']}&uuid={second['uuid']}")
         self.assertEqual(response.content_type, "application/zip")
         with zipfile.ZipFile(io.BytesIO(response.data)) as archive:
-            self.assertEqual(archive.namelist(), ["001-zinc-one.json", "002-zinc-two.json"])
+            self.assertEqual(archive.namelist(), ["001-zinc-one.json", "002-zinc-two.json", "record.jsonl"])
         self.assertEqual([row["title"] for row in self.send(response.data)["files"]], ["Zinc / one", "Zinc two"])
         everything = self.client.get("/api/runs/archive")
         with zipfile.ZipFile(io.BytesIO(everything.data)) as archive:
-            self.assertEqual(len(archive.namelist()), 5)
+            self.assertEqual(len(archive.namelist()), 5 + 1)
 
     def test_a_chosen_run_that_is_not_here(self) -> None:
         self.get("/api/runs/archive?uuid=00000000-0000-4000-8000-000000000000", 404)

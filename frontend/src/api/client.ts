@@ -68,18 +68,25 @@ export type Outcome<T> =
 
 const AWAY = 'The server does not answer just now.';
 const PATIENCE_MS = 6_000;
+/* an archive holds up to 200 runs */
+const PATIENCE_WITH_ARCHIVES_MS = 180_000;
 
 /** Twice where the same may be asked twice: a tablet that slept finds its patience over before it reads what came. */
-async function send<T>(path: string, init: RequestInit = {}, tries = 2): Promise<Outcome<T>> {
+async function send<T>(
+	path: string,
+	init: RequestInit = {},
+	tries = 2,
+	patience = PATIENCE_MS
+): Promise<Outcome<T>> {
 	let response: Response;
 	let body: unknown = null;
 	try {
-		response = await fetch(path, { ...init, signal: AbortSignal.timeout(PATIENCE_MS) });
+		response = await fetch(path, { ...init, signal: AbortSignal.timeout(patience) });
 		if (response.status === 204) return { kind: 'done', value: null as T };
 		body = await response.json();
 	} catch (lost) {
 		const late = lost instanceof DOMException && lost.name === 'TimeoutError';
-		return late && tries > 1 ? send<T>(path, init, tries - 1) : { kind: 'away', title: AWAY };
+		return late && tries > 1 ? send<T>(path, init, tries - 1, patience) : { kind: 'away', title: AWAY };
 	}
 	if (response.ok) return { kind: 'done', value: body as T };
 	const problem = (body ?? {}) as Partial<Schemas['Problem']>;
@@ -174,7 +181,12 @@ export const markStep = (
 ) => post<RunView>(`/api/runs/${run}/steps`, { uuid: newUuid(), trial, step, kind, reason });
 export const getMarks = (run: string) => send<MarksView>(`/api/runs/${run}/steps`);
 export const importArchive = (file: Blob) =>
-	send<Schemas['OpenedView']>('/api/runs/import-archive', { method: 'POST', body: file }, 1);
+	send<Schemas['OpenedView']>(
+		'/api/runs/import-archive',
+		{ method: 'POST', body: file },
+		1,
+		PATIENCE_WITH_ARCHIVES_MS
+	);
 export const importRun = (file: Blob) => send<RunView>('/api/runs/import', { method: 'POST', body: file }, 1);
 export const getPlanShelf = () => send<PlanShelfView>('/api/plan');
 export const postPlan = (body: PlanBody) => post<PlanView>('/api/plan', body);

@@ -11,7 +11,8 @@ import { watch } from '../api/watch';
 import { clock } from '../ui/clock.svelte';
 
 const LOOK_MS = 3000;
-const LARGEST = 2 * 1024 * 1024;
+const MEGABYTE = 1024 * 1024;
+const [LARGEST_FILE, LARGEST_ARCHIVE] = [2, 64];
 
 type Report = { id: number; name: string; text: string; faults: Fault[] };
 
@@ -49,12 +50,15 @@ export class Runs {
 	/** Open run files one after another; each tells what became of it. */
 	async open(files: File[]): Promise<void> {
 		for (const file of files) {
-			if (file.size > LARGEST) {
-				const size = (file.size / 1024 / 1024).toFixed(1);
-				this.#report(file.name, `was not opened: it has ${size} MB, a run file has at most 2 MB.`, []);
+			const isArchive = /\.zip$/i.test(file.name);
+			const most = isArchive ? LARGEST_ARCHIVE : LARGEST_FILE;
+			if (file.size > most * MEGABYTE) {
+				const size = (file.size / MEGABYTE).toFixed(1);
+				const kind = isArchive ? 'an archive' : 'a run file';
+				this.#report(file.name, `was not opened: it has ${size} MB, ${kind} has at most ${most} MB.`, []);
 				continue;
 			}
-			if (/\.zip$/i.test(file.name)) {
+			if (isArchive) {
 				await this.#openArchive(file);
 				continue;
 			}
@@ -92,13 +96,19 @@ export class Runs {
 			this.#report(file.name, faults.length ? 'was refused.' : `was not opened: ${outcome.title}`, faults);
 			return;
 		}
-		for (const row of outcome.value.files)
+		const { files } = outcome.value;
+		const kept = files.filter((row) => row.uuid !== null);
+		if (kept.length)
 			this.#report(
-				`${file.name}: ${row.name}`,
-				row.uuid ? `was opened as “${row.title}”.` : 'was refused. Nothing of it was kept.',
-				row.faults
+				file.name,
+				kept.length === 1 ? `was opened as “${kept[0]?.title ?? ''}”.` : `was opened: ${kept.length} runs.`,
+				kept
+					.filter((row) => row.remark !== '')
+					.map((row) => ({ code: 'remark', path: row.title, message: row.remark }))
 			);
-		if (!outcome.value.files.length) this.#report(file.name, 'holds no files.', []);
+		for (const row of files.filter((one) => one.uuid === null))
+			this.#report(`${file.name}: ${row.name}`, 'was refused. Nothing of it was kept.', row.faults);
+		if (!files.length) this.#report(file.name, 'holds no files.', []);
 	}
 
 	#report(name: string, text: string, faults: Fault[]): void {

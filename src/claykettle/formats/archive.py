@@ -1,4 +1,6 @@
-"""Several run files in one ZIP archive: written with plain names, read with every limit checked before unpacking."""
+"""Several run files in one ZIP archive, and beside them their record: written with plain names, read with every limit
+checked before unpacking.
+"""
 
 from __future__ import annotations
 
@@ -9,18 +11,25 @@ import zlib
 from collections.abc import Iterable
 
 from claykettle.core.errors import refuse
+from claykettle.formats.record import LARGEST_RECORD, NAME
 from claykettle.formats.strict_json import LARGEST_FILE
 
 MOST_FILES = 200
+LARGEST_ARCHIVE = 64 * 1024 * 1024
 
 
 def write_archive(files: Iterable[tuple[str, str]]) -> bytes:
-    """A ZIP archive of (title, text); each is named after its title, a number keeps equal ones apart."""
+    """A ZIP archive of (name, text)."""
     target = io.BytesIO()
     with zipfile.ZipFile(target, "w", zipfile.ZIP_DEFLATED) as archive:
-        for number, (title, text) in enumerate(files, start=1):
-            archive.writestr(f"{number:03d}-{file_name(title)}.json", text)
+        for name, text in files:
+            archive.writestr(name, text)
     return target.getvalue()
+
+
+def numbered(number: int, title: str) -> str:
+    """The name of a run file in an archive: after its title, a number keeps equal ones apart."""
+    return f"{number:03d}-{file_name(title)}.json"
 
 
 def file_name(title: str) -> str:
@@ -28,25 +37,28 @@ def file_name(title: str) -> str:
     return re.sub(r"[^a-z0-9]+", "-", title.lower()).strip("-")[:60] or "run"
 
 
-def read_archive(data: bytes) -> list[tuple[str, bytes]]:
-    """Name and bytes of every file in a ZIP archive, in its order; folders are passed over.
+def read_archive(data: bytes) -> tuple[list[tuple[str, bytes]], bytes | None]:
+    """Name and bytes of every file in a ZIP archive, in its order, and their record where one lies beside them.
 
-    Raises Refusal `archive` for anything else and for one that holds more than 200 files. A file is read up to
-    one byte beyond the run file's limit, so that a bomb cannot unpack and the reader refuses it by its size.
+    Folders are passed over. Raises Refusal `archive` for anything else and for one that holds more than 200 files. A
+    file is read up to one byte beyond its limit, so that a bomb cannot unpack and the reader refuses it by its size.
     """
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
-            rows = [row for row in archive.infolist() if not row.is_dir()]
+            every = [row for row in archive.infolist() if not row.is_dir()]
+            rows = [row for row in every if row.filename != NAME]
+            beside = next((row for row in every if row.filename == NAME), None)
             if len(rows) > MOST_FILES:
                 raise refuse(
                     "archive", f"The archive holds {len(rows)} files; at most {MOST_FILES} are opened at once."
                 )
-            return [(row.filename, _start(archive, row)) for row in rows]
+            record = None if beside is None else _start(archive, beside, LARGEST_RECORD)
+            return [(row.filename, _start(archive, row, LARGEST_FILE)) for row in rows], record
     except (zipfile.BadZipFile, RuntimeError, EOFError, OSError, ValueError, zlib.error) as error:
         # RuntimeError: a password or a packing method that Python does not know
         raise refuse("archive", f"This archive cannot be read ({error}); pack it anew, or open its files.") from None
 
 
-def _start(archive: zipfile.ZipFile, row: zipfile.ZipInfo) -> bytes:
+def _start(archive: zipfile.ZipFile, row: zipfile.ZipInfo, most: int) -> bytes:
     with archive.open(row) as file:
-        return file.read(LARGEST_FILE + 1)
+        return file.read(most + 1)

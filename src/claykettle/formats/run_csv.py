@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+import json
 from collections.abc import Iterable, Mapping
 from typing import Any
 
@@ -28,22 +29,37 @@ HEADER = (
 )
 
 
-def csv_text(evaluation: Evaluation, log: Iterable[Mapping[str, Any]], observations: Iterable[Observation]) -> str:
+def csv_text(
+    evaluation: Evaluation,
+    log: Iterable[Mapping[str, Any]],
+    observations: Iterable[Observation],
+    taken_back: Iterable[Mapping[str, Any]] = (),
+) -> str:
     """The table as text: comma, line ends as the standard has them (RFC 4180)."""
     text = io.StringIO()
-    csv.writer(text, lineterminator="\r\n").writerows(csv_rows(evaluation, log, observations))
+    csv.writer(text, lineterminator="\r\n").writerows(csv_rows(evaluation, log, observations, taken_back))
     return text.getvalue()
 
 
 def csv_rows(
-    evaluation: Evaluation, log: Iterable[Mapping[str, Any]], observations: Iterable[Observation]
+    evaluation: Evaluation,
+    log: Iterable[Mapping[str, Any]],
+    observations: Iterable[Observation],
+    taken_back: Iterable[Mapping[str, Any]] = (),
 ) -> list[list[Any]]:
     """The table, header first. `log` holds the readings with their corrections, superseded ones too.
 
-    A step stands with its name, its round as position, and what was done about it as text.
+    A reading that was not taken, or whose figure was taken from its line, is of a kind of its own. A step stands with
+    its name, its round as position, and what was done about it as text; a change with what it changed as name, what
+    stands now as text and what stood before under `corrects`.
     """
     rows: list[Mapping[str, Any]] = [
-        {"kind": "reading", "name": entry["slot"], **entry, "current": "yes" if entry["current"] else "no"}
+        {
+            **entry,
+            "kind": "reading" if entry["state"] == "taken" else entry["state"],
+            "name": entry["slot"],
+            "current": "yes" if entry["current"] else "no",
+        }
         for entry in log
     ]
     for trial in evaluation.trials:
@@ -70,7 +86,24 @@ def csv_rows(
         }
         for mark in evaluation.run.steps
     ]
+    rows += [{"kind": "taken-back", **row} for row in taken_back]
+    rows += [
+        {
+            "kind": "change",
+            "name": change.what,
+            "text": _told(change.after),
+            "corrects": _told(change.before),
+            "at": change.at,
+            "by": change.by,
+            "reason": change.reason,
+        }
+        for change in evaluation.run.changes
+    ]
     return [list(HEADER), *([_safe(row.get(column)) for column in HEADER] for row in rows)]
+
+
+def _told(value: Any) -> str:
+    return value if isinstance(value, str) else "" if value is None else json.dumps(value, ensure_ascii=False)
 
 
 def _safe(value: Any) -> Any:

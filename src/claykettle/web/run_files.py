@@ -2,15 +2,22 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from dataclasses import dataclass
+
 from flask import Response, request
 from flask_openapi import APIBlueprint
 from pydantic import Field
 
-from claykettle.formats.archive import read_archive
+from claykettle.core.errors import Refusal
+from claykettle.formats.archive import LARGEST_ARCHIVE, read_archive
+from claykettle.formats.record import RunPart, read_record
+from claykettle.service.runs.archiving import bring_back_house
 from claykettle.service.runs.files import (
     OpenedFileView,
     OpenedView,
     archive_of,
+    brought_back,
     csv_of,
     not_opened,
     opened,
@@ -21,6 +28,16 @@ from claykettle.service.views.bench import RunView
 from claykettle.web.context import Query, answer, laboratory
 from claykettle.web.problems import Problem
 from claykettle.web.runs import RunPath, Uuid
+
+
+@dataclass(frozen=True)
+class Beside:
+    """What lies beside an archive's run files: their records, the sections' elevations, or what is wrong with it."""
+
+    runs: Mapping[str, RunPart | str]
+    elevations: Mapping[str, str]
+    trouble: str
+
 
 blueprint = APIBlueprint(
     "run_files", __name__, url_prefix="/api/runs", abp_responses={404: Problem, 422: Problem, 503: Problem}
@@ -35,14 +52,40 @@ def post_import() -> Response:
 
 @blueprint.post("/import-archive", responses={200: OpenedView})
 def post_import_archive() -> Response:
-    """Keep every run file of a ZIP archive (the request's body); what is refused is named with its reasons."""
-    return answer(OpenedView(files=[_opened(name, data) for name, data in read_archive(request.get_data())]))
+    """Keep every run file of a ZIP archive (the request's body), with the record beside them where there is one; what
+    is refused is named with its reasons.
+    """
+    request.max_content_length = LARGEST_ARCHIVE
+    files, record = read_archive(request.get_data())
+    beside = _beside(record)
+    return answer(OpenedView(files=[_opened(name, data, beside) for name, data in files]))
 
 
-def _opened(name: str, data: bytes) -> OpenedFileView:
-    """One file of an archive, by itself: one that is refused, or breaks the program, keeps no other out."""
+def _beside(record: bytes | None) -> Beside:
+    """The record of an archive, its house brought back; where it cannot be read, why."""
+    if record is None:
+        return Beside({}, {}, "")
     try:
-        return laboratory().ask(opened_of_archive, name, data)
+        house, runs = read_record(record)
+        laboratory().ask(bring_back_house, house)
+    except Refusal as refusal:
+        return Beside({}, {}, f"{refusal.faults[0].message} The run file alone was opened.")
+    return Beside(runs, house.elevations, "")
+
+
+def _opened(name: str, data: bytes, beside: Beside) -> OpenedFileView:
+    """One file of an archive, by itself: one that is refused, or breaks the program, keeps no other out."""
+    remark, part = beside.trouble, beside.runs.get(name)
+    if isinstance(part, RunPart):
+        try:
+            return laboratory().ask(brought_back, name, data, part, beside.elevations)
+        except Exception as error:  # noqa: BLE001  # told in the answer, and logged; the run file still stands
+            why = not_opened(name, error).faults[0].message
+            remark = f"{why} The run file alone was opened."
+    elif part is not None:
+        remark = f"{part[:1].upper()}{part[1:]}. The run file alone was opened."
+    try:
+        return laboratory().ask(opened_of_archive, name, data, remark)
     except Exception as error:  # noqa: BLE001  # told in the answer, and logged
         return not_opened(name, error)
 

@@ -1,0 +1,259 @@
+"""A whole record out and in again: each run with all of its rows, its bench and day, and what all runs share."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from typing import Any, TypeVar
+from uuid import NAMESPACE_OID, uuid4, uuid5
+
+from sqlalchemy import select
+
+from claykettle.core.errors import refuse
+from claykettle.core.run import Procedure
+from claykettle.formats.record import (
+    ChangePart,
+    HousePart,
+    InstrumentPart,
+    ObservationPart,
+    ProcedurePart,
+    ReadingPart,
+    RoomPart,
+    RunPart,
+    SignaturePart,
+    StepPart,
+    SubstancePart,
+    TrialPart,
+    WithdrawalPart,
+)
+from claykettle.service.visit import Visit
+from claykettle.store.records import StoredRun
+from claykettle.store.tables import (
+    Base,
+    Bench,
+    ChangeRow,
+    Day,
+    Instrument,
+    ObservationRow,
+    ProcedureRow,
+    ReadingRow,
+    RoomRow,
+    RunRow,
+    Section,
+    SignatureRow,
+    StepEventRow,
+    SubstanceRow,
+    TrialRow,
+    WithdrawalRow,
+)
+
+Row = TypeVar("Row", bound=Base)
+
+
+def house_part(visit: Visit) -> HousePart:
+    """What all runs share: the shelf, the room of each day, the substances that were added."""
+    session = visit.session
+    rooms = session.scalars(select(RoomRow).order_by(RoomRow.id)).all()
+    days = {day.id: (day, section) for day, section in session.execute(select(Day, Section).join(Section)).all()}
+    return HousePart(
+        elevations={row.name: row.elevation for row in session.scalars(select(Section))},
+        instruments=[InstrumentPart.model_validate(row) for row in session.scalars(select(Instrument))],
+        rooms=[
+            RoomPart(
+                **_values(row, "day_id", "supersedes_id"),
+                supersedes=row.supersedes.uuid if row.supersedes else None,
+                section=days[row.day_id][1].name,
+                date=days[row.day_id][0].date,
+                day=days[row.day_id][0].title,
+            )
+            for row in rooms
+        ],
+        substances=[
+            SubstancePart.model_validate(row) for row in session.scalars(select(SubstanceRow).order_by(SubstanceRow.id))
+        ],
+    )
+
+
+def run_part(visit: Visit, uuid: str, file: str) -> RunPart:
+    """One run as it is kept, beside its run file `file`."""
+    session = visit.session
+    row = session.scalars(select(RunRow).where(RunRow.uuid == uuid)).one()
+    section = session.get_one(Section, row.day.section_id)
+    withdrawals = session.scalars(
+        select(WithdrawalRow).where(WithdrawalRow.run_id == row.id).order_by(WithdrawalRow.id)
+    )
+    signatures = session.scalars(select(SignatureRow).where(SignatureRow.run_id == row.id).order_by(SignatureRow.id))
+    return RunPart(
+        **_values(row, "day_id", "bench_id", "procedure_id", "version"),
+        file=file,
+        section=section.name,
+        date=row.day.date,
+        day=row.day.title,
+        bench=row.bench.name,
+        procedure=ProcedurePart.model_validate(row.procedure),
+        trials=[
+            TrialPart(
+                position=trial.position, label=trial.label, readings=[_reading_part(one) for one in trial.readings]
+            )
+            for trial in row.trials
+        ],
+        observations=[ObservationPart.model_validate(one) for one in row.observations],
+        step_events=[StepPart.model_validate(one) for one in row.step_events],
+        changes=[ChangePart.model_validate(one) for one in row.changes],
+        withdrawals=[WithdrawalPart.model_validate(one) for one in withdrawals],
+        signatures=[SignaturePart.model_validate(one) for one in signatures],
+    )
+
+
+def _reading_part(row: ReadingRow) -> ReadingPart:
+    supersedes = row.supersedes.uuid if row.supersedes else None
+    return ReadingPart(**_values(row, "trial_id", "supersedes_id"), supersedes=supersedes)
+
+
+def _values(row: Base, *without: str) -> dict[str, Any]:
+    """The columns of a row, but for its key and those that lead to other rows."""
+    names = [column.name for column in row.__table__.columns if column.name not in ("id", "run_id", *without)]
+    return {name: getattr(row, name) for name in names}
+
+
+def bring_back_house(visit: Visit, house: HousePart) -> None:
+    """Put on the shelf, into the rooms and the register what is not there yet; what is there stays as it is."""
+    session = visit.session
+    known = set(session.scalars(select(Instrument.name)))
+    session.add_all(Instrument(**part.model_dump()) for part in house.instruments if part.name not in known)
+    kept = set(session.scalars(select(SubstanceRow.uuid)))
+    session.add_all(SubstanceRow(**part.model_dump()) for part in house.substances if part.uuid not in kept)
+    rooms = {row.uuid: row for row in session.scalars(select(RoomRow))}
+    for part in house.rooms:
+        if part.uuid in rooms:
+            continue
+        day = _day(visit, part.section, part.date, part.day, house.elevations)
+        before = rooms.get(part.supersedes) if part.supersedes else None
+        values = part.model_dump(exclude={"section", "date", "day", "supersedes"})
+        rooms[part.uuid] = RoomRow(day_id=day.id, supersedes=before, **values)
+        session.add(rooms[part.uuid])
+    session.flush()
+
+
+def bring_back(visit: Visit, part: RunPart, elevations: Mapping[str, str]) -> tuple[StoredRun, str]:
+    """Keep a run of a record with all of its rows; the run, and what could not be brought back, empty where all was.
+
+    A run that is here already is kept as a copy of its own, which nobody has signed.
+    """
+    session = visit.session
+    there = session.scalar(select(RunRow.id).where(RunRow.uuid == part.uuid)) is not None
+    if there:
+        part = _copied(part)
+    row = RunRow(
+        **part.model_dump(
+            include={
+                "uuid", "method", "title", "note", "options", "schools", "instruments", "planned", "balance",
+                "created_at", "changed_at",
+            }
+        ),
+        day_id=_day(visit, part.section, part.date, part.day, elevations).id,
+        bench_id=_bench(visit, part.bench).id,
+        procedure_id=_procedure(visit, part).id,
+        version=1,
+    )  # fmt: skip
+    row.trials = [TrialRow(position=trial.position, label=trial.label) for trial in part.trials]
+    row.observations = [ObservationRow(**one.model_dump()) for one in part.observations]
+    row.step_events = [StepEventRow(**one.model_dump()) for one in part.step_events]
+    row.changes = [ChangeRow(**one.model_dump()) for one in part.changes]
+    session.add(row)
+    session.flush()
+    for place, trial in zip(row.trials, part.trials, strict=True):
+        _add_readings(visit, place, trial)
+    session.add_all(WithdrawalRow(run_id=row.id, **one.model_dump()) for one in part.withdrawals)
+    session.add_all(SignatureRow(run_id=row.id, **one.model_dump()) for one in part.signatures)
+    session.flush()
+    try:
+        run = visit.run(row.uuid)
+        _ = run.evaluation
+    except (ValueError, LookupError):
+        # options, schools or texts that this program could never have kept
+        raise refuse("record", "The record beside the run file cannot be evaluated.") from None
+    return run, "This run is here already: it was kept as a copy, without its signatures." if there else ""
+
+
+def _add_readings(visit: Visit, place: TrialRow, part: TrialPart) -> None:
+    """The rows of a trial, each kept before the next: their order is that of the log."""
+    rows: dict[str, ReadingRow] = {}
+    for one in part.readings:
+        if one.supersedes is not None and one.supersedes not in rows:
+            raise refuse("record", f"A correction names the row {one.supersedes}, which is not there.")
+        before = rows[one.supersedes] if one.supersedes is not None else None
+        rows[one.uuid] = ReadingRow(**one.model_dump(exclude={"supersedes"}), supersedes=before, trial=place)
+        visit.session.add(rows[one.uuid])
+        visit.session.flush()
+
+
+def _copied(part: RunPart) -> RunPart:
+    """The same run with UUIDs of its own. A signature is given for rows by name, and so does not go along."""
+    new = str(uuid4())
+
+    def of(uuid: str) -> str:
+        return uuid if uuid.startswith("trial ") else str(uuid5(NAMESPACE_OID, f"{new} {uuid}"))
+
+    def renamed(rows: Iterable[Any], *names: str) -> list[Any]:
+        return [
+            row.model_copy(update={name: of(getattr(row, name)) for name in names if getattr(row, name)})
+            for row in rows
+        ]
+
+    return part.model_copy(
+        update={
+            "uuid": new,
+            "trials": [
+                trial.model_copy(update={"readings": renamed(trial.readings, "uuid", "supersedes")})
+                for trial in part.trials
+            ],
+            "observations": renamed(part.observations, "uuid"),
+            "step_events": renamed(part.step_events, "uuid"),
+            "changes": renamed(part.changes, "uuid"),
+            "withdrawals": renamed(part.withdrawals, "uuid", "row_uuid"),
+            "signatures": [],
+        }
+    )
+
+
+def _day(visit: Visit, section: str, date: Any, title: str, elevations: Mapping[str, str]) -> Day:
+    group = visit.session.scalar(select(Section).where(Section.name == section))
+    if group is None:
+        group = Section(name=section, elevation=elevations.get(section, ""))
+        visit.session.add(group)
+        visit.session.flush()
+    wanted = select(Day).where(Day.section_id == group.id, Day.date == date, Day.title == title)
+    day = visit.session.scalar(wanted)
+    if day is None:
+        day = Day(section_id=group.id, date=date, title=title)
+        visit.session.add(day)
+        visit.session.flush()
+    return day
+
+
+def _bench(visit: Visit, name: str) -> Bench:
+    bench = visit.session.scalar(select(Bench).where(Bench.name == name))
+    if bench is None:
+        bench = Bench(name=name)
+        visit.session.add(bench)
+        visit.session.flush()
+    return bench
+
+
+def _procedure(visit: Visit, part: RunPart) -> ProcedureRow:
+    """The procedure in its version, as it is here; where it is not, as the record tells it."""
+    told = part.procedure
+    wanted = select(ProcedureRow).where(ProcedureRow.name == told.name, ProcedureRow.version == told.version)
+    row = visit.session.scalar(wanted)
+    if row is not None and row.method == part.method:
+        return row
+    if row is not None:
+        raise refuse("record", f"The procedure '{told.name}' belongs to another method here.")
+    try:
+        Procedure.model_validate(told.body)
+    except ValueError as error:
+        raise refuse("record", f"The procedure '{told.name}' cannot be read: {error}") from None
+    row = ProcedureRow(method=part.method, **told.model_dump())
+    visit.session.add(row)
+    visit.session.flush()
+    return row
