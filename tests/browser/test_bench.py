@@ -59,7 +59,7 @@ class FromStartToFormula(BrowserCase):
             page.get_by_role("link", name="Working").focus()
             page.keyboard.press("Enter")
             expect(page.get_by_text("= 32.861 g − 31.204 g")).to_be_visible()
-            expect(page.get_by_text("= 0.727 g / (18.015 g/mol)")).to_be_visible()
+            expect(page.get_by_role("img", name="= 0.727 g / (18.015 g/mol)")).to_be_visible()
 
     def test_a_mass_that_was_heated_to_constancy_is_called_so(self) -> None:
         run = self.app.run_named("Jar Q")

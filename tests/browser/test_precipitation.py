@@ -66,7 +66,7 @@ class ToTheAnswer(BrowserCase):
             expect(answer).to_contain_text("99.2")
             expect(answer).to_contain_text("Constant: drying 2 changed the mass by 2 mg")
             page.get_by_role("link", name="Working").click()
-            expect(page.get_by_text("= 1.000 g / (244.26 g/mol)")).to_be_visible()
+            expect(page.get_by_role("img", name="= 1.000 g / (244.26 g/mol)")).to_be_visible()
             expect(page.get_by_text("limiting amount").first).to_be_visible()
 
     def test_a_halide_is_typed_by_keyboard_to_its_formula(self) -> None:

@@ -101,7 +101,7 @@ class Working(AppCase):
     def test_the_pages_of_a_run(self) -> None:
         run = self.weigh_all(self.start(), "32.134", "32.134")
         page = self.get(f"/api/runs/{run['uuid']}/working")["trials"][0]
-        self.assertEqual(page["working"][0]["substituted"], "32.861 g − 31.204 g")
+        self.assertEqual(page["lines"][0]["substituted"], "32.861 g − 31.204 g")
         shares = [row["share"] for row in page["budget"] if row["result"] == "water_ratio"]
         self.assertAlmostEqual(sum(shares), 1)
 

@@ -136,7 +136,9 @@ export const getReplay = (uuid: string, trial: string | null, expect: string, co
 	send<Replay>(
 		`/api/runs/${uuid}/suspects/replay?expect=${encodeURIComponent(expect)}&code=${code}&dose=${dose}${ofTrial(trial)}`
 	);
-export const getWorking = (uuid: string) => send<Schemas['WorkingPageView']>(`/api/runs/${uuid}/working`);
+export type WorkingPage = Schemas['WorkingPageView'];
+export const getWorking = (uuid: string, pressure: string) =>
+	send<WorkingPage>(`/api/runs/${uuid}/working?pressure=${pressure}`);
 export type MeasuredLength = Schemas['MeasuredLength'];
 export type PhotographSheet = Schemas['PhotographSheet'];
 export const postPhotograph = (body: Schemas['PhotographBody']) =>

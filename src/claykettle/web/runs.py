@@ -27,11 +27,12 @@ from claykettle.service.runs.starting import StartRun, started
 from claykettle.service.runs.steps import MarkStep, mark_step, marks
 from claykettle.service.runs.suspects import replayed, suspects
 from claykettle.service.runs.undoing import TakeBack, take_back
-from claykettle.service.views.answer import ReplayView, SuspicionView, WorkingPageView, working_view
+from claykettle.service.views.answer import ReplayView, SuspicionView
 from claykettle.service.views.bench import RunView, seen
 from claykettle.service.views.comparison import ComparisonView, comparison_view
 from claykettle.service.views.listing import RunListView, listed
 from claykettle.service.views.steps import MarksView
+from claykettle.service.views.working import Pressure, WorkingPageView, working_view
 from claykettle.web.context import Query, answer, laboratory
 from claykettle.web.problems import Problem
 
@@ -233,10 +234,16 @@ def get_comparison(path: RunPath) -> Response:
     return answer(laboratory().ask(comparison_view, path.uuid))
 
 
+class WorkingQuery(Query):
+    """The unit in which the class writes pressures."""
+
+    pressure: Pressure = "kPa"
+
+
 @blueprint.get("/<uuid>/working", responses={200: WorkingPageView})
-def get_working(path: RunPath) -> Response:
+def get_working(path: RunPath, query: WorkingQuery) -> Response:
     """The run's calculation pages."""
-    return answer(laboratory().ask(working_view, path.uuid))
+    return answer(laboratory().ask(working_view, path.uuid, query.pressure))
 
 
 class ExpectQuery(TrialQuery):

@@ -51,6 +51,10 @@ def _nothing_expected(_: Trial) -> Expectations:
     return {}
 
 
+def _no_parts(_: object) -> Sequence[tuple[str, str, str]]:
+    return ()
+
+
 def _no_marks(_: object) -> Mapping[str, str]:
     return {}
 
@@ -190,6 +194,12 @@ class Judging(Generic[Chosen]):
     """Lines that stand beside the key result on its scale, such as an ideal gas, with the word for each."""
     whole: str = ""
     """What 100 % of the key result would be, in words; empty where it is no share of something."""
+    parts: Callable[[Chosen], Sequence[tuple[str, str, str]]] = _no_parts
+    """The parts of a compound whose formula is sought, for the route by 100 g: name, line of its mass, of its molar
+    mass.
+    """
+    columns: Mapping[str, str] = field(default_factory=dict)
+    """Lines with the pressure of a column of water, and the reading of its height."""
     beside: Callable[[Chosen, Values], Mapping[str, float]] = _nothing_beside
     """What results other than the key were to be (SI), where they say something of their own."""
     expects: Callable[[Trial], Expectations] = _nothing_expected

@@ -68,8 +68,17 @@ class TrialEvaluation:
     @cached_property
     def working(self) -> tuple[WorkingLine, ...]:
         """The calculation page."""
+        return self.working_in({})
+
+    def working_in(self, shown_in: Mapping[str, str]) -> tuple[WorkingLine, ...]:
+        """The calculation page in a class's units: by unit the one in which that is written."""
         trial = self.trial
-        return tuple(trial.sheet.working(trial.values, _shown(trial), _decimals(trial)))
+        return tuple(trial.sheet.working(trial.values, self.typed, _decimals(trial), shown_in))
+
+    @cached_property
+    def typed(self) -> Mapping[str, str]:
+        """The readings as typed, units set, by name; a series with all its weighings."""
+        return _shown(self.trial)
 
     @cached_property
     def budget(self) -> tuple[Share, ...]:

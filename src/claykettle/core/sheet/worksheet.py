@@ -13,7 +13,7 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 from claykettle.core.errors import Refusal
-from claykettle.core.quantity import Number, Unit, intermediate, nominal, through, variances
+from claykettle.core.quantity import Number, Unit, intermediate, nominal, through, unit, variances
 from claykettle.core.sheet import rule as rules
 from claykettle.core.sheet.definitions import LineDef, Pick, ReadingDef, Shape, beside
 
@@ -124,12 +124,20 @@ class Worksheet:
             run.line(line)
         return Values(run.numbers, run.picks, run.lacking, run.outside, tuple(run.barred))
 
-    def working(self, values: Values, shown: Mapping[str, str], decimals: Mapping[str, int]) -> list[WorkingLine]:
+    def working(
+        self,
+        values: Values,
+        shown: Mapping[str, str],
+        decimals: Mapping[str, int],
+        shown_in: Mapping[str, str] | None = None,
+    ) -> list[WorkingLine]:
         """The calculation page.
 
         `shown` holds the readings as typed, by name, units set; `decimals` how many of them a typed reading
-        has, by unit: a sum of readings needs no zeros beyond those.
+        has, by unit: a sum of readings needs no zeros beyond those. `shown_in` names the unit in which a class
+        writes another, such as mmHg for kPa.
         """
+        instead = shown_in or {}
         texts = {label: shown[name] for name, label in self.labels.items() if name in shown}
         page: list[WorkingLine] = []
         for line in self.lines:
@@ -137,7 +145,8 @@ class Worksheet:
                 continue
             rule = line.rule_text(self.shape.options, values.picks.get(line.name))
             spread = values.spread(line.name)
-            result = show(nominal(values[line.name]), spread, line.shown_unit, decimals.get(line.unit))
+            written_in = unit(instead[line.unit]) if line.unit in instead else line.shown_unit
+            result = show(nominal(values[line.name]), spread, written_in, decimals.get(line.unit))
             substituted = rule if line.is_sentence(self.shape.options) else self._written(rule).put(texts)
             page.append(WorkingLine(line.name, line.label, rule, substituted, result))
             texts[line.label] = result

@@ -5,18 +5,15 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator, Sequence
 
-from claykettle.core.judgement.advice import Advice, advise
-from claykettle.core.judgement.limits import label_of, limiting_sentence
+from claykettle.core.judgement.limits import limiting_sentence
 from claykettle.core.judgement.passing import ended_by_eye
 from claykettle.core.judgement.standing import Standing, standing
 from claykettle.core.judgement.suspects import Suspicion
-from claykettle.core.method import Share, Statement
+from claykettle.core.method import Statement
 from claykettle.core.quantity import COVERAGE, figures, nominal, percent, short
 from claykettle.core.run import Evaluation, Result, TrialEvaluation
-from claykettle.core.sheet import WorkingLine
 from claykettle.core.verdict import Candidate, Status, Verdict
 from claykettle.service.views.base import View
-from claykettle.service.visit import Visit
 
 
 class FormulaView(View):
@@ -77,15 +74,6 @@ class CandidateView(View):
     share_text: str
 
 
-class ShareView(View):
-    """How much of a result's variance one reading brings, also as text."""
-
-    result: str
-    reading: str
-    share: float
-    text: str
-
-
 class AnswerView(View):
     """The answer so far, for the bench's right-hand side: the key result as text, and both as headlines."""
 
@@ -111,23 +99,6 @@ class TrialView(View):
     verdicts: list[Verdict]
     candidates: list[CandidateView]
     candidates_held: int
-
-
-class WorkedTrialView(View):
-    """One trial's calculation page, what limits its results, and what other choices would buy."""
-
-    label: str
-    working: list[WorkingLine]
-    budget: list[ShareView]
-    key: str
-    labels: dict[str, str]
-    advice: list[Advice]
-
-
-class WorkingPageView(View):
-    """The calculation pages of a run."""
-
-    trials: list[WorkedTrialView]
 
 
 class SuspicionView(View):
@@ -173,29 +144,6 @@ def _candidate(row: Candidate) -> CandidateView:
         charges=row.charges,
         expected_text="" if row.expected is None else f"{row.expected:.1f} %",
         share_text="" if likely is None else "> 99 %" if likely > NEARLY_ALL else percent(likely, 0),
-    )
-
-
-def _share(row: Share) -> ShareView:
-    return ShareView(result=row.result, reading=row.reading, share=row.share, text=percent(row.share, 0))
-
-
-def working_view(visit: Visit, uuid: str) -> WorkingPageView:
-    """The calculation pages of a run, a trial each, with what limits every result."""
-    run = visit.run(uuid)
-    evaluation = run.evaluation
-    return WorkingPageView(
-        trials=[
-            WorkedTrialView(
-                label=trial.label,
-                working=list(trial.working),
-                budget=[_share(row) for row in trial.budget],
-                key=evaluation.key,
-                labels={share.reading: label_of(share.reading, trial.trial.sheet) for share in trial.budget},
-                advice=advise(trial.trial, evaluation.run.method, evaluation.run.half_widths),
-            )
-            for trial in evaluation.trials
-        ]
     )
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 from claykettle.core.chemistry.formula import parse_formula
 from claykettle.core.method import Aftercare, Bench, Foresight, Judging, MethodOf, Remain, Trial, read_causes, solid
@@ -35,6 +35,16 @@ def remains(trial: Trial, found: str | None) -> Iterator[Remain]:
         yield solid(product, trial.value("product_mass"))
 
 
+def parts(options: CombinationOptions) -> Sequence[tuple[str, str, str]]:
+    """The element, and what it takes up."""
+    if options.level != "formula":
+        return ()
+    return (
+        (options.first, "element_mass", "element_molar_mass"),
+        (options.second, "partner_mass", "partner_molar_mass"),
+    )
+
+
 METHOD = MethodOf[CombinationOptions, CombinationTruth](
     name="combination",
     title="Formula by combination",
@@ -42,6 +52,7 @@ METHOD = MethodOf[CombinationOptions, CombinationTruth](
     options=CombinationOptions,
     results=RESULTS,
     judging=Judging(
+        parts=parts,
         key=key,
         headline=headline,
         judge=judge,

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 from claykettle.core.chemistry.formula import parse_formula
 from claykettle.core.method import (
@@ -31,7 +31,7 @@ from claykettle.core.methods.composition.bench import (
 )
 from claykettle.core.methods.composition.expected import expects
 from claykettle.core.methods.composition.judge import judge, physical, seen
-from claykettle.core.methods.composition.options import HALIDES, CompositionOptions
+from claykettle.core.methods.composition.options import HALIDES, WATER, CompositionOptions
 from claykettle.core.methods.composition.page import RESULTS, page
 from claykettle.core.methods.composition.sample import sample, shapes
 from claykettle.core.methods.parts import collecting
@@ -51,6 +51,15 @@ def remains(trial: Trial, found: str | None) -> Iterator[Remain]:
     yield Remain(parse_formula(options.displaced_by or ""), options.displaced_by or "", "solid")
 
 
+def parts(options: CompositionOptions) -> Sequence[tuple[str, str, str]]:
+    """Metal, halogen and water."""
+    return (
+        (options.metal_formula.text, "metal_mass", "metal_molar_mass"),
+        (options.halogen_formula.text, "halogen_mass", "halogen_molar_mass"),
+        (WATER.text, "water_mass", "water_molar_mass"),
+    )
+
+
 METHOD = MethodOf[CompositionOptions, CompositionTruth](
     name="composition",
     title="Composition of a hydrated halide",
@@ -59,6 +68,7 @@ METHOD = MethodOf[CompositionOptions, CompositionTruth](
     results=RESULTS,
     facts=lambda options: {"collects": "metal"},
     judging=Judging(
+        parts=parts,
         key=lambda options: "water_ratio",
         headline=lambda options: Headline(
             f"{{}} H₂O per {options.metal}", "halogen_ratio", f"{{}} {options.halogen} per {options.metal}"

@@ -24,7 +24,7 @@ from claykettle.core.methods.gas_over_water.sample import sample, shapes
 from claykettle.core.methods.parts import tube
 from claykettle.core.methods.parts.acid import remains_of
 from claykettle.core.methods.parts.gas_facts import gas_facts, has_acid
-from claykettle.core.methods.parts.tube import drawn, inverted
+from claykettle.core.methods.parts.tube import COLUMNS, drawn, inverted
 from claykettle.core.pictures.pictures import Pictures
 
 
@@ -66,6 +66,7 @@ METHOD = MethodOf[GasOverWaterOptions, GasOverWaterTruth](
         key=key,
         headline=headline,
         marks=marks,
+        columns=COLUMNS,
         judge=judge,
         accepted=accepted_result,
         accepted_word=accepted_word,

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 
 from claykettle.core.chemistry.formula import parse_formula
 from claykettle.core.chemistry.hydrates import given_off
@@ -19,7 +19,7 @@ from claykettle.core.methods.hydrate.bench import (
 )
 from claykettle.core.methods.hydrate.expected import expects
 from claykettle.core.methods.hydrate.judge import decisive, headline, judge
-from claykettle.core.methods.hydrate.options import HydrateOptions
+from claykettle.core.methods.hydrate.options import WATER, HydrateOptions
 from claykettle.core.methods.hydrate.page import RESULTS, crucible, page
 from claykettle.core.methods.hydrate.sample import sample, shapes
 from claykettle.core.methods.parts.crucible import USUAL, lidded
@@ -46,6 +46,14 @@ def facts(options: HydrateOptions) -> Mapping[str, str]:
     return {"gas_kind": "poisonous", "gas_say": say}
 
 
+def parts(options: HydrateOptions) -> Sequence[tuple[str, str, str]]:
+    """Salt and water."""
+    if not options.asks_formula:
+        return ()
+    salt = options.known_salt.text
+    return ((salt, "residue_mass", "salt_molar_mass"), (WATER.text, "water_mass", "water_molar_mass"))
+
+
 METHOD = MethodOf[HydrateOptions, HydrateTruth](
     name="hydrate",
     title="Water of a hydrate",
@@ -54,6 +62,7 @@ METHOD = MethodOf[HydrateOptions, HydrateTruth](
     results=RESULTS,
     facts=facts,
     judging=Judging(
+        parts=parts,
         key=decisive,
         headline=headline,
         judge=judge,

@@ -417,6 +417,10 @@ def _declare_reduced(page: Page) -> None:
         return dry_gas_pressure * end_volume / kelvin
 
 
+COLUMNS = {"head_pressure": "level_difference", "start_head": "level_difference_start"}
+"""The lines with the pressure of a column of water, and the reading of its height."""
+
+
 @dataclass(frozen=True)
 class TubeSetting:
     """How the tube stands beside what it collects: volumes in m³, levels in m, K; None for what was not read."""
