@@ -6,6 +6,8 @@ export default defineConfig({
 	plugins: [tailwindcss(), svelte()],
 	build: {
 		assetsInlineLimit: 0,
+		// what several pages share comes in one piece: on a slow network each request costs its own way there and back
+		rolldownOptions: { output: { codeSplitting: { groups: [{ name: 'shared', minShareCount: 4 }] } } },
 		target: ['chrome123', 'edge123', 'firefox128', 'safari17.5']
 	},
 	server: { proxy: { '/api': process.env['CLAYKETTLE_SERVER'] ?? 'http://127.0.0.1:8617' } }

@@ -1,38 +1,32 @@
 import { createRouter } from 'sv-router';
-import DryingPage from './afterwards/DryingPage.svelte';
-import SubstancesPage from './afterwards/SubstancesPage.svelte';
-import WastePage from './afterwards/WastePage.svelte';
-import EquationPage from './desk/EquationPage.svelte';
-import FormulaPage from './desk/FormulaPage.svelte';
-import BenchPage from './bench/BenchPage.svelte';
-import LogPage from './log/LogPage.svelte';
-import SlipPage from './log/SlipPage.svelte';
-import WorkingPage from './log/WorkingPage.svelte';
-import ReagentsPage from './plan/ReagentsPage.svelte';
-import PlanPage from './plan/PlanPage.svelte';
-import RunsPage from './runs/RunsPage.svelte';
-import SuspectsPage from './suspects/SuspectsPage.svelte';
-import TrialsPage from './trials/TrialsPage.svelte';
-import TodayPage from './today/TodayPage.svelte';
 import NotFound from './ui/NotFound.svelte';
 
+/* each page by itself: who opens a bench does not wait for the desks */
+const PAGES = {
+	'/': () => import('./runs/RunsPage.svelte'),
+	'/runs/:uuid': () => import('./bench/BenchPage.svelte'),
+	'/runs/:uuid/working': () => import('./log/WorkingPage.svelte'),
+	'/runs/:uuid/log': () => import('./log/LogPage.svelte'),
+	'/runs/:uuid/slip': () => import('./log/SlipPage.svelte'),
+	'/runs/:uuid/suspects': () => import('./suspects/SuspectsPage.svelte'),
+	'/runs/:uuid/trials': () => import('./trials/TrialsPage.svelte'),
+	'/today': () => import('./today/TodayPage.svelte'),
+	'/plan': () => import('./plan/PlanPage.svelte'),
+	'/plan/reagents': () => import('./plan/ReagentsPage.svelte'),
+	'/drying': () => import('./afterwards/DryingPage.svelte'),
+	'/waste': () => import('./afterwards/WastePage.svelte'),
+	'/runs/:uuid/waste': () => import('./afterwards/WastePage.svelte'),
+	'/substances': () => import('./afterwards/SubstancesPage.svelte'),
+	'/formula': () => import('./desk/FormulaPage.svelte'),
+	'/equation': () => import('./desk/EquationPage.svelte')
+};
+
 export { searchParams } from 'sv-router';
-export const { p, navigate, route } = createRouter({
-	'/': RunsPage,
-	'/runs/:uuid': BenchPage,
-	'/runs/:uuid/working': WorkingPage,
-	'/runs/:uuid/log': LogPage,
-	'/runs/:uuid/slip': SlipPage,
-	'/runs/:uuid/suspects': SuspectsPage,
-	'/runs/:uuid/trials': TrialsPage,
-	'/today': TodayPage,
-	'/plan': PlanPage,
-	'/plan/reagents': ReagentsPage,
-	'/drying': DryingPage,
-	'/waste': WastePage,
-	'/runs/:uuid/waste': WastePage,
-	'/substances': SubstancesPage,
-	'/formula': FormulaPage,
-	'/equation': EquationPage,
-	'*': NotFound
-});
+export const { p, navigate, route } = createRouter({ ...PAGES, '*': NotFound });
+
+/** Fetch the other pages while nothing else is to be done: they are there then when the server is away. */
+export function fetchTheRest(): void {
+	for (const page of Object.values(PAGES))
+		// one that does not come now is fetched when it is opened
+		page().catch(() => undefined);
+}

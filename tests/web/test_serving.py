@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gzip
 import logging
 import shutil
 import tempfile
@@ -36,6 +37,16 @@ class Pages(AppCase):
     def test_named_assets_are_kept_for_ever_and_the_rest_is_not(self) -> None:
         self.assertIn("immutable", self.client.get("/assets/index-1.js").headers["Cache-Control"])
         self.assertNotIn("immutable", self.client.get("/mark.svg").headers.get("Cache-Control", ""))
+
+    def test_a_slow_network_gets_pages_and_answers_packed_and_the_same(self) -> None:
+        page = "page();" * 4000
+        (self.built / "assets" / "long-1.js").write_text(page)
+        for address in ("/assets/long-1.js", "/api/shelf"):
+            plain = self.client.get(address).data
+            packed = self.client.get(address, headers={"Accept-Encoding": "gzip"})
+            self.assertEqual(packed.headers["Content-Encoding"], "gzip")
+            self.assertLess(len(packed.data), len(plain) / 3)
+            self.assertEqual(gzip.decompress(packed.data), plain)
 
     def test_nothing_outside_the_built_folder_is_served(self) -> None:
         for address in ("/../secret.txt", "/assets/../../secret.txt", "/%2e%2e/secret.txt", "//secret.txt"):
