@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-import gzip
 import logging
 import shutil
 import tempfile
+import zlib
 from pathlib import Path
 
 from sqlalchemy.exc import IntegrityError, OperationalError, ProgrammingError
@@ -43,10 +43,11 @@ class Pages(AppCase):
         (self.built / "assets" / "long-1.js").write_text(page)
         for address in ("/assets/long-1.js", "/api/shelf"):
             plain = self.client.get(address).data
-            packed = self.client.get(address, headers={"Accept-Encoding": "gzip"})
-            self.assertEqual(packed.headers["Content-Encoding"], "gzip")
+            # what a browser sends for an address that begins with http
+            packed = self.client.get(address, headers={"Accept-Encoding": "gzip, deflate"})
+            self.assertEqual(packed.headers["Content-Encoding"], "deflate")
             self.assertLess(len(packed.data), len(plain) / 3)
-            self.assertEqual(gzip.decompress(packed.data), plain)
+            self.assertEqual(zlib.decompress(packed.data), plain)
 
     def test_nothing_outside_the_built_folder_is_served(self) -> None:
         for address in ("/../secret.txt", "/assets/../../secret.txt", "/%2e%2e/secret.txt", "//secret.txt"):

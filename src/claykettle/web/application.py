@@ -29,6 +29,9 @@ _POLICY = (
 COMPRESSED = ["text/html", "text/css", "text/javascript", "application/json", "image/svg+xml", "text/csv"]
 """What a slow network carries smaller; fonts and archives are packed already."""
 
+PACKINGS = ["br", "deflate"]
+"""How it is packed: browsers take the second where the address begins with http."""
+
 OWN_NAMES = ("127.0.0.1", "localhost")
 """What this machine calls itself: a page under another name that resolves to it may not read what is kept here."""
 
@@ -79,7 +82,7 @@ def create_app(
     app.register_api(today.blueprint)
     app.register_api(afterwards.blueprint)
     _serve_pages(app, built)
-    app.config["COMPRESS_ALGORITHM"] = ["br", "gzip"]
+    app.config["COMPRESS_ALGORITHM"] = app.config["COMPRESS_ALGORITHM_STREAMING"] = PACKINGS
     app.config["COMPRESS_MIMETYPES"] = COMPRESSED
     Compress(app)
     app.before_request(_refuse_other_sites)
