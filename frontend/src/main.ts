@@ -1,7 +1,7 @@
 import { mount } from 'svelte';
 import App from './App.svelte';
 import './app.css';
-import { fetchTheRest } from './router';
+import { fetchTheRest, isAhead } from './router';
 
 // The router takes over every click on a same-origin link; downloads from the API are the browser's own.
 document.addEventListener(
@@ -22,11 +22,20 @@ if (target) {
 }
 
 const SETTLED_MS = 1500;
-window.addEventListener('load', () => setTimeout(fetchTheRest, SETTLED_MS));
-// after an upgrade the pages bear other names: what stands in the fields is kept, so the page is simply taken anew
-window.addEventListener('vite:preloadError', () => {
+window.addEventListener('load', () => setTimeout(() => void fetchTheRest(), SETTLED_MS));
+
+/** After an upgrade the pages bear other names: where the server answers, the page is taken anew; typed figures are kept. */
+async function takeAnew(): Promise<void> {
 	const before = Number(sessionStorage.getItem('kettle-taken-anew') ?? 0);
-	if (Date.now() - before < 60_000) return;
+	const isThere = await fetch('/api/health').then(
+		(answer) => answer.ok,
+		() => false
+	);
+	if (!isThere || Date.now() - before < 60_000) return;
 	sessionStorage.setItem('kettle-taken-anew', String(Date.now()));
 	location.reload();
+}
+
+window.addEventListener('vite:preloadError', () => {
+	if (!isAhead()) void takeAnew();
 });

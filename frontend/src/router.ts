@@ -24,9 +24,14 @@ const PAGES = {
 export { searchParams } from 'sv-router';
 export const { p, navigate, route } = createRouter({ ...PAGES, '*': NotFound });
 
+let ahead = false;
+/** Whether pages are being fetched that nobody has asked for yet. */
+export const isAhead = (): boolean => ahead;
+
 /** Fetch the other pages while nothing else is to be done: they are there then when the server is away. */
-export function fetchTheRest(): void {
-	for (const page of Object.values(PAGES))
-		// one that does not come now is fetched when it is opened
-		page().catch(() => undefined);
+export async function fetchTheRest(): Promise<void> {
+	ahead = true;
+	// one that does not come now is fetched when it is opened
+	await Promise.allSettled(Object.values(PAGES).map((page) => page()));
+	ahead = false;
 }

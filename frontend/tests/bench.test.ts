@@ -43,7 +43,7 @@ const problem = (code: string, title: string, suggestion: string | null = null):
 	kind: 'problem',
 	code,
 	title,
-	faults: code === 'doubt' ? [] : [{ code, path: 'text', message: title }],
+	faults: code === 'doubt' ? [] : [{ code, path: 'text', message: title, suggestion: '' }],
 	doubt: code === 'doubt' ? 'digits' : null,
 	suggestion
 });

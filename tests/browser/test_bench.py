@@ -22,7 +22,7 @@ def start_by_keyboard(page: Page, title: str, salt: str = "ZnSO4", accepted: str
     page.keyboard.press("Enter")
     expect(page.get_by_label("Name of the run")).to_be_focused()
     page.keyboard.type(title)
-    for _ in range(4):
+    for _ in range(3):
         page.keyboard.press("Tab")
     expect(page.get_by_label("Sample planned, about")).to_be_focused()
     page.keyboard.type("1.6")

@@ -12,9 +12,8 @@ def magnesium(page: Page) -> None:
     """A burette turned over, and magnesium on the fine balance."""
     page.get_by_label("Reagent that is weighed").fill("Mg")
     page.get_by_label("Equation").fill("Mg + 2 HCl -> MgCl2 + H2")
-    page.get_by_label("How the tube counts").select_option(label="burette turned over")
-    page.get_by_label("Last mark of the tube").fill("50 mL")
     page.get_by_label("Apparatus").select_option(label="Burette, inverted, with its dead volume")
+    page.get_by_label("Last mark of the tube").fill("50 mL")
     page.get_by_label("Balance", exact=True).select_option(label="Balance D, fine, ± 0.0001 g, up to 100 g")
 
 

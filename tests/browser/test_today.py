@@ -121,9 +121,10 @@ class Register(BrowserCase):
         with self.page(offline_expected=True) as page:
             page.get_by_role("button", name="Start a run").click()
             page.get_by_label("Method").select_option(label="Gas over water")
+            page.get_by_text("Read with: ").click()
             page.get_by_label("Gas tube").select_option(label="Burette 50 mL, ± 0.05 mL")
             expect(page.get_by_label("Last mark of the tube", exact=True)).to_have_value("50 mL")
-            expect(page.get_by_label("How the tube counts")).to_have_value("inverted_burette")
+            expect(page.get_by_label("Apparatus")).to_have_value("burette")
             expect(page.get_by_label("Apparatus")).to_have_value("burette")
 
 

@@ -9,7 +9,7 @@
 
 	const fault = (field: string) => plan.fault(`options.${field}`);
 	const set = (field: string, value: string | boolean): void => {
-		plan.values[field] = value;
+		plan.set(field, value);
 		plan.ask();
 	};
 </script>
@@ -28,7 +28,7 @@
 		schools={plan.procedure?.schools ?? []}
 		chosen={plan.schools}
 		choose={(school, answer) => {
-			plan.schools[school] = answer;
+			plan.settle(school, answer);
 			plan.ask();
 		}}
 	/>

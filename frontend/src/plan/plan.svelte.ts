@@ -1,6 +1,6 @@
 import { getPlanShelf, postPlan, type Fault, type PlanShelfView, type PlanView } from '../api/client';
 import { keep, kept } from '../offline/keeping';
-import { optionFields, optionsOf, type OptionFieldSpec } from '../ui/options';
+import { isAsked, optionFields, optionsOf, setOption, settle, type OptionFieldSpec } from '../ui/options';
 import type { Handover } from './handover';
 
 const PAUSE_MS = 250;
@@ -35,8 +35,10 @@ export class Plan {
 	readonly procedure = $derived(this.method?.procedures[0]);
 	readonly fields = $derived(this.method ? optionFields(this.method.options) : []);
 	readonly asked = $derived(this.fields.filter((row) => !OF_THE_ROOM.includes(row.name)));
-	readonly firstFields = $derived(this.asked.filter((row) => row.first).sort((a, b) => a.order - b.order));
-	readonly moreFields = $derived(this.asked.filter((row) => !row.first));
+	readonly firstFields = $derived(
+		this.asked.filter((row) => row.first && isAsked(row, this.values)).sort((a, b) => a.order - b.order)
+	);
+	readonly moreFields = $derived(this.asked.filter((row) => !row.first && isAsked(row, this.values)));
 	/** What must be told before anything can be planned: no mistake, and so not shown as one. */
 	readonly open = $derived(this.faults.filter((row) => OPEN.includes(row.code)));
 	readonly settingFields = $derived(this.#settingFields());
@@ -133,15 +135,23 @@ export class Plan {
 		if (outcome.kind === 'done') this.found = outcome.value;
 	}
 
+	/** An answer on which practitioners differ; what hangs on it comes with it. */
+	settle(school: string, answer: string): void {
+		settle(this.fields, this.values, this.schools, school, answer);
+	}
+
+	/** An option as typed or chosen, and the answers that go with it. */
+	set(name: string, value: string | boolean): void {
+		setOption(this.fields, this.values, this.schools, name, value);
+	}
+
 	get #asks(): string[] {
 		return ['wanted', ...(this.method?.asks ?? [])];
 	}
 
 	#settingFields(): OptionFieldSpec[] {
 		const rows = this.shelf ? optionFields(this.shelf.setting) : [];
-		const holds = (row: OptionFieldSpec) =>
-			Object.entries(row.onlyWith).every(([name, value]) => this.values[name] === value);
-		return rows.filter((row) => this.#asks.includes(row.name) && holds(row));
+		return rows.filter((row) => this.#asks.includes(row.name) && isAsked(row, this.values));
 	}
 
 	#kinds(): { kind: string; rows: PlanShelfView['instruments']; usual: number | undefined }[] {

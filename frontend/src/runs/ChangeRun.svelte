@@ -4,7 +4,7 @@
 	import { changeRun, getShelf, newUuid, type RunView, type ShelfView } from '../api/client';
 	import InstrumentFields from '../ui/InstrumentFields.svelte';
 	import OptionFields from '../ui/OptionFields.svelte';
-	import { changedOptions, optionFields, valueOf } from '../ui/options';
+	import { changedOptions, isAsked, optionFields, setOption, settle, valueOf } from '../ui/options';
 	import { faultAt, NOTHING, saidOf, type Said } from '../ui/said';
 	import SchoolFields from '../ui/SchoolFields.svelte';
 	import Sentence from '../ui/Sentence.svelte';
@@ -32,7 +32,7 @@
 
 	const method = $derived(shelf?.methods.find((row) => row.name === run.method));
 	const fields = $derived(method ? optionFields(method.options) : []);
-	const shown = $derived(fields.filter((field) => field.name in values));
+	const shown = $derived(fields.filter((field) => field.name in values && isAsked(field, values)));
 	const asked = (first: boolean) =>
 		shown.filter((field) => field.first === first).sort((a, b) => a.order - b.order);
 	const procedure = $derived(method?.procedures[0]);
@@ -108,7 +108,7 @@
 	const fault = (field: string) =>
 		said.faults.find((row) => row.path.startsWith(`options.${field}`))?.message ?? '';
 	const set = (field: string, value: string | boolean) => {
-		values[field] = value;
+		setOption(fields, values, schools, field, value);
 		touch();
 	};
 	/* what belongs to no field that is shown */
@@ -144,7 +144,7 @@
 				schools={procedure?.schools ?? []}
 				chosen={schools}
 				choose={(school, answer) => {
-					schools[school] = answer;
+					settle(fields, values, schools, school, answer);
 					touch();
 				}}
 			/>

@@ -17,7 +17,19 @@
 	const form = new StartForm();
 	const planned = $derived(form.method?.planned_label ?? '');
 	const fault = (field: string) => form.fault(`options.${field}`);
-	const set = (field: string, value: string | boolean) => (form.values[field] = value);
+	const proposal = (field: string) => form.proposal(field);
+	const set = (field: string, value: string | boolean) => form.set(field, value);
+	const reads = $derived(
+		[
+			runs.shelf?.balances.find((row) => row.id === form.balanceId),
+			...form.kinds.map((group) =>
+				group.rows.find((row) => row.id === (form.instruments[group.kind] ?? group.usual))
+			)
+		]
+			.map((row) => row?.name)
+			.filter(Boolean)
+			.join(', ')
+	);
 	$effect(() => {
 		if (!runs.shelf) return;
 		form.offer(runs.shelf);
@@ -27,6 +39,10 @@
 			form.take(plan);
 			open = true;
 		});
+	});
+
+	$effect(() => {
+		if (open) form.remember();
 	});
 
 	/* the form may come after the sheet: it still gets the focus that it would have had */
@@ -91,14 +107,6 @@
 				</select>
 			</div>
 			<div class="field">
-				<label for="balance">Balance</label>
-				<select id="balance" bind:value={form.balanceId}>
-					{#each runs.shelf.balances as balance (balance.id)}
-						<option value={balance.id}>{balance.name}, ± {balance.half_width}</option>
-					{/each}
-				</select>
-			</div>
-			<div class="field">
 				<label for="planned">{planned} planned, about</label>
 				<input
 					id="planned"
@@ -111,16 +119,11 @@
 						{form.fault(`planned.${form.method?.planned}.about`)}
 					</p>{/if}
 			</div>
-			<OptionFields fields={form.firstFields} values={form.values} {fault} {set} linked />
+			<OptionFields fields={form.firstFields} values={form.values} {fault} {proposal} {set} linked />
 			<SchoolFields
 				schools={form.procedure?.schools ?? []}
 				chosen={form.schools}
-				choose={(school, answer) => (form.schools[school] = answer)}
-			/>
-			<InstrumentFields
-				kinds={form.kinds}
-				chosen={form.instruments}
-				choose={(kind, id) => form.useInstrument(kind, id)}
+				choose={(school, answer) => form.settle(school, answer)}
 			/>
 			{#if form.calibrations.length}
 				<div class="field wide">
@@ -142,6 +145,24 @@
 					</p>
 				</div>
 			{/if}
+			<details class="wide unfold">
+				<summary>Read with: {reads}</summary>
+				<div class="more">
+					<div class="field">
+						<label for="balance">Balance</label>
+						<select id="balance" bind:value={form.balanceId}>
+							{#each runs.shelf.balances as balance (balance.id)}
+								<option value={balance.id}>{balance.name}, ± {balance.half_width}</option>
+							{/each}
+						</select>
+					</div>
+					<InstrumentFields
+						kinds={form.kinds}
+						chosen={form.instruments}
+						choose={(kind, id) => form.useInstrument(kind, id)}
+					/>
+				</div>
+			</details>
 			<details class="wide unfold" bind:open={more}>
 				<summary
 					>More: {['a window for the sample', ...form.moreFields.map((field) => field.title.toLowerCase())]
@@ -165,7 +186,7 @@
 							</p>
 						</div>
 					{/each}
-					<OptionFields fields={form.moreFields} values={form.values} {fault} {set} linked />
+					<OptionFields fields={form.moreFields} values={form.values} {fault} {proposal} {set} linked />
 				</div>
 			</details>
 			<p class="quiet wide">{form.procedure?.caution}</p>

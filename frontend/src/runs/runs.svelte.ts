@@ -14,7 +14,8 @@ const LOOK_MS = 3000;
 const MEGABYTE = 1024 * 1024;
 const [LARGEST_FILE, LARGEST_ARCHIVE] = [2, 64];
 
-type Report = { id: number; name: string; text: string; faults: Fault[] };
+type Told = Pick<Fault, 'code' | 'path' | 'message'>;
+type Report = { id: number; name: string; text: string; faults: Told[] };
 
 /** The list of runs, what a new one can choose from, and what became of the files opened. */
 export class Runs {
@@ -111,7 +112,7 @@ export class Runs {
 		if (!files.length) this.#report(file.name, 'holds no files.', []);
 	}
 
-	#report(name: string, text: string, faults: Fault[]): void {
+	#report(name: string, text: string, faults: Told[]): void {
 		this.reports = [...this.reports, { id: ++this.#count, name, text, faults }];
 	}
 }

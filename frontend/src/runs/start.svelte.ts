@@ -7,7 +7,19 @@ import {
 	type ShelfView
 } from '../api/client';
 import type { Handover } from '../plan/handover';
-import { optionFields, optionsOf } from '../ui/options';
+import { forget, keep, kept } from '../offline/keeping';
+import { isAsked, optionFields, optionsOf, setOption, settle } from '../ui/options';
+
+const DRAFT = 'start';
+type Draft = {
+	title: string;
+	methodName: string;
+	about: string;
+	low: string;
+	high: string;
+	values: Record<string, string | boolean>;
+	schools: Record<string, string>;
+};
 
 /** The form for a new run; its fields come from the method's own options and procedure. */
 export class StartForm {
@@ -35,11 +47,13 @@ export class StartForm {
 	readonly procedure = $derived(this.method?.procedures[0]);
 	readonly fields = $derived(this.method ? optionFields(this.method.options) : []);
 	readonly firstFields = $derived(
-		this.fields.filter((field) => field.first).sort((a, b) => a.order - b.order)
+		this.fields
+			.filter((field) => field.first && isAsked(field, this.values))
+			.sort((a, b) => a.order - b.order)
 	);
 	/** The kinds of instruments, beside the balance, of which there is more than one to choose from. */
 	readonly kinds = $derived(this.#kinds());
-	readonly moreFields = $derived(this.fields.filter((field) => !field.first));
+	readonly moreFields = $derived(this.fields.filter((field) => !field.first && isAsked(field, this.values)));
 
 	/** Take what the laboratory offers, once. */
 	offer(shelf: ShelfView): void {
@@ -49,13 +63,41 @@ export class StartForm {
 		this.balanceId = shelf.defaults.balance ?? shelf.balances[0]?.id ?? 0;
 		const first = shelf.methods.find((row) => row.usual_first) ?? shelf.methods[0];
 		this.choose(first?.name ?? '');
+		this.#takeUp(kept<Draft>(DRAFT));
 	}
 
-	/** Take another method: its options and schools come with their usual answers. */
+	/** What is typed so far, to be found again after a look elsewhere. */
+	get draft(): Draft {
+		const { title, methodName, about, low, high, values, schools } = this;
+		return { title, methodName, about, low, high, values: { ...values }, schools: { ...schools } };
+	}
+
+	#takeUp(draft: Draft | null): void {
+		if (!draft || !this.#shelf?.methods.some((row) => row.name === draft.methodName)) return;
+		this.choose(draft.methodName);
+		Object.assign(this, { title: draft.title, about: draft.about, low: draft.low, high: draft.high });
+		for (const [name, value] of Object.entries(draft.values))
+			if (name in this.values) this.values[name] = value;
+		for (const [name, answer] of Object.entries(draft.schools))
+			if (this.procedure?.schools.some((row) => row.name === name && answer in row.choices))
+				this.schools[name] = answer;
+	}
+
+	/** Take another method: its options and schools come with their usual answers, what was typed for both stays. */
 	choose(method: string): void {
+		const typed = this.fields.filter(
+			(field) => field.kind === 'text' && this.values[field.name] !== field.initial
+		);
+		const kept = Object.fromEntries(typed.map((field) => [field.name, this.values[field.name]]));
 		this.methodName = method;
 		this.faults = [];
-		this.values = Object.fromEntries(this.fields.map((field) => [field.name, field.initial]));
+		this.notice = '';
+		this.values = Object.fromEntries(
+			this.fields.map((field) => [
+				field.name,
+				(field.kind === 'text' ? kept[field.name] : undefined) ?? field.initial
+			])
+		);
 		if ('elevation' in this.values) this.values.elevation = this.#shelf?.elevation ?? '';
 		this.schools = Object.fromEntries((this.procedure?.schools ?? []).map((row) => [row.name, row.default]));
 		this.instruments = {};
@@ -87,9 +129,7 @@ export class StartForm {
 		for (const field of this.fields) {
 			const value = told[field.toldBy];
 			if (value === undefined || (value === '' && field.kind === 'choice')) continue;
-			this.values[field.name] = value;
-			for (const [name, answer] of Object.entries(field.schools[value] ?? {}))
-				if (name in this.schools) this.schools[name] = answer;
+			this.set(field.name, value);
 		}
 	}
 
@@ -97,6 +137,22 @@ export class StartForm {
 	calibrate(uuid: string): void {
 		this.calibration = uuid;
 		Object.assign(this.values, this.calibrations.find((row) => row.uuid === uuid)?.options ?? {});
+	}
+
+	/** An answer on which practitioners differ; what hangs on it comes with it. */
+	settle(school: string, answer: string): void {
+		settle(this.fields, this.values, this.schools, school, answer);
+	}
+
+	/** An option as typed or chosen. What was said of it before is settled with that. */
+	set(name: string, value: string | boolean): void {
+		setOption(this.fields, this.values, this.schools, name, value);
+		this.faults = this.faults.filter((row) => row.path !== `options.${name}`);
+	}
+
+	/** What could stand in a faulty field instead. */
+	proposal(name: string): string {
+		return this.faults.find((row) => row.path === `options.${name}`)?.suggestion ?? '';
 	}
 
 	/** The message for a field, empty while it is well. */
@@ -110,6 +166,11 @@ export class StartForm {
 		const planned = (['low', 'high'] as const).map((end) => `planned.${this.method?.planned}.${end}`);
 		const options = this.moreFields.map((field) => `options.${field.name}`);
 		return [...planned, ...options].some((path) => this.fault(path) !== '');
+	}
+
+	/** Keep what is typed on this device. */
+	remember(): void {
+		keep(DRAFT, this.draft);
 	}
 
 	/** Start the run; its UUID, or null with the faults at their fields. Nothing typed is lost. */
@@ -134,6 +195,9 @@ export class StartForm {
 		if (outcome.kind === 'done') {
 			this.#uuid = newUuid();
 			this.title = this.about = this.low = this.high = '';
+			this.values = {};
+			this.choose(this.methodName);
+			forget(DRAFT);
 			return outcome.value.uuid;
 		}
 		if (outcome.kind === 'problem') this.faults = outcome.faults;

@@ -7,14 +7,23 @@
 		id,
 		value,
 		fault,
+		proposal = '',
 		set
 	}: {
 		field: OptionFieldSpec;
 		id: string;
 		value: string | boolean | undefined;
 		fault: string;
+		/** What could stand there instead. */
+		proposal?: string;
 		set: (value: string | boolean) => void;
 	} = $props();
+
+	function take(): void {
+		set(proposal);
+		// what is mended is looked at, and typed on from
+		document.getElementById(id)?.focus();
+	}
 </script>
 
 <div class={['field', { 'two-wide': field.wide }]}>
@@ -41,6 +50,7 @@
 				value={String(value ?? '')}
 				oninput={(event) => set(event.currentTarget.value)}
 				inputmode={field.kind === 'number' ? 'numeric' : 'text'}
+				list={field.substance ? 'substances' : undefined}
 				autocomplete="off"
 				spellcheck="false"
 				aria-invalid={fault !== ''}
@@ -49,6 +59,9 @@
 		{/if}
 	{/if}
 	<p id="{id}-help" class={fault ? 'fault' : 'quiet help'}>{fault || field.help}</p>
+	{#if fault && proposal}
+		<button type="button" class="button take" onclick={take}>Take it</button>
+	{/if}
 </div>
 
 <style>
@@ -62,6 +75,10 @@
 		width: 24px;
 		height: 24px;
 		accent-color: var(--act);
+	}
+	.take {
+		justify-self: start;
+		margin-top: 4px;
 	}
 	.help {
 		font-size: 16px;

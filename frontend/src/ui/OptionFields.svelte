@@ -1,12 +1,14 @@
 <script lang="ts">
 	/* Options as the server describes them, one field each; what is said of a reagent table leads to it. */
 	import OptionField from './OptionField.svelte';
+	import SubstanceNames from './SubstanceNames.svelte';
 	import type { OptionFieldSpec } from './options';
 
 	let {
 		fields,
 		values,
 		fault,
+		proposal = () => '',
 		set,
 		name = 'option',
 		linked = false
@@ -14,6 +16,8 @@
 		fields: OptionFieldSpec[];
 		values: Record<string, string | boolean>;
 		fault: (field: string) => string;
+		/** What could stand in a faulty field instead, empty where nothing is known. */
+		proposal?: (field: string) => string;
 		set: (field: string, value: string | boolean) => void;
 		/** Before the dash of each field's id. */
 		name?: string;
@@ -22,6 +26,7 @@
 	} = $props();
 </script>
 
+{#if fields.some((field) => field.substance)}<SubstanceNames />{/if}
 {#each fields as field (field.name)}
 	{#if field.table && linked}
 		<p class="two-wide link">
@@ -33,6 +38,7 @@
 		id="{name}-{field.name}"
 		value={values[field.name]}
 		fault={fault(field.name)}
+		proposal={proposal(field.name)}
 		set={(value) => set(field.name, value)}
 	/>
 {/each}

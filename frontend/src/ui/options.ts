@@ -20,6 +20,8 @@ export type OptionFieldSpec = {
 	onlyWith: Record<string, string>;
 	/** What of an instrument tells it: the kind, and `capacity` or `direction`. */
 	toldBy: string;
+	/** A substance is asked for: by its name or its formula. */
+	substance: boolean;
 	/** By value the schools that go with it. */
 	schools: Record<string, Record<string, string>>;
 };
@@ -29,7 +31,8 @@ type Property = {
 	description?: string;
 	type?: string;
 	pattern?: string;
-	anyOf?: { type?: string; $ref?: string }[];
+	anyOf?: { type?: string; $ref?: string; substance?: boolean }[];
+	substance?: boolean;
 	$ref?: string;
 	default?: unknown;
 	first?: boolean;
@@ -99,8 +102,44 @@ export function optionFields(options: Record<string, unknown>): OptionFieldSpec[
 			schools = {}
 		} = property;
 		const shown = { name, title, help, kind, choices, words, initial } as const;
-		return { ...shown, first, order, wide, table, onlyWith, toldBy, schools };
+		const substance = property.substance ?? property.anyOf?.some((row) => row.substance) ?? false;
+		return { ...shown, first, order, wide, table, onlyWith, toldBy, schools, substance };
 	});
+}
+
+/** Whether a field is asked, as other options stand. */
+export const isAsked = (field: OptionFieldSpec, values: Record<string, string | boolean>): boolean =>
+	Object.entries(field.onlyWith).every(([name, value]) => values[name] === value);
+
+/** An answer on which practitioners differ, and the options that hang on it: a burette is read from its last mark. */
+export function settle(
+	fields: OptionFieldSpec[],
+	values: Record<string, string | boolean>,
+	schools: Record<string, string>,
+	school: string,
+	answer: string
+): void {
+	schools[school] = answer;
+	for (const field of fields) {
+		const goesWith = Object.entries(field.schools).filter(([, row]) => school in row);
+		if (!goesWith.length) continue;
+		const fits = goesWith.find(([, row]) => row[school] === answer);
+		if (fits) values[field.name] = fits[0];
+		else if (goesWith.some(([value]) => value === values[field.name])) values[field.name] = field.initial;
+	}
+}
+
+/** An option, and the answers that go with its value. */
+export function setOption(
+	fields: OptionFieldSpec[],
+	values: Record<string, string | boolean>,
+	schools: Record<string, string>,
+	name: string,
+	value: string | boolean
+): void {
+	values[name] = value;
+	const goesWith = fields.find((field) => field.name === name)?.schools[String(value)] ?? {};
+	for (const [school, answer] of Object.entries(goesWith)) if (school in schools) schools[school] = answer;
 }
 
 /** The options that a form holds, those left at their usual value left out. */

@@ -15,11 +15,14 @@ from dataclasses import dataclass, replace
 
 @dataclass(frozen=True)
 class Fault:
-    """One thing that is wrong: a stable code, where it stands, and what mends it."""
+    """One thing that is wrong: a stable code, where it stands, what mends it, and (where there is one) the very text
+    that could stand there instead.
+    """
 
     code: str
     path: str
     message: str
+    suggestion: str = ""
 
     def line(self) -> str:
         """The fault on one line, path first."""
@@ -76,9 +79,9 @@ class WorksheetError(KettleError):
     code = "worksheet"
 
 
-def refuse(code: str, message: str, path: str = "") -> Refusal:
+def refuse(code: str, message: str, path: str = "", suggestion: str = "") -> Refusal:
     """A refusal of one fault."""
-    return Refusal(Fault(code, path, message))
+    return Refusal(Fault(code, path, message, suggestion))
 
 
 def join(path: str, rest: str) -> str:

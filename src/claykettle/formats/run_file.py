@@ -301,7 +301,7 @@ def _faults(error: ValidationError, below: str = "") -> list[Fault]:
         path = join(below, _path((*row["loc"], *([context["field"]] if "field" in context else []))))
         said = row["msg"] if row["msg"].endswith((".", "?", "!")) else f"{row['msg']}."
         code, message = _PLAIN_MESSAGES.get(row["type"], (row["type"].replace("_", "-"), said))
-        found.append(Fault(code, path, message))
+        found.append(Fault(code, path, message, str(context.get("suggestion", ""))))
     return found
 
 

@@ -14,11 +14,12 @@ from claykettle.core.errors import Conflict, Doubt, Fault, KettleError, NotFound
 
 
 class FaultBody(BaseModel):
-    """One fault: a stable code, the field, and a message that says how to mend it."""
+    """One fault: a stable code, the field, a message that says how to mend it, and what could stand there instead."""
 
     code: str
     path: str
     message: str
+    suggestion: str = ""
 
 
 class Problem(BaseModel):
@@ -47,7 +48,7 @@ def problem(
         title=title,
         status=status,
         code=code,
-        faults=[FaultBody(code=fault.code, path=fault.path, message=fault.message) for fault in faults],
+        faults=[FaultBody(**vars(fault)) for fault in faults],
         doubt=doubt,
         suggestion=suggestion,
     )

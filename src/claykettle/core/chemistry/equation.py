@@ -298,7 +298,9 @@ def balanced_equation(text: str) -> Equation:
         proposed = _with_water(equation)
         if proposed is None:
             raise
-        raise refuse("unbalanced", f"{refusal.faults[0].message} {proposed}") from None
+        said, text = proposed
+        raise refuse("unbalanced", f"{refusal.faults[0].message} {said}: {text}", suggestion=text) from None
+    suggestion = ""
     uneven = ", ".join(_side_with_more(name, total) for name, total in equation.excess.items() if total)
     if found.equation is None:
         several = f"{found.independent} independent balances fit"
@@ -307,12 +309,13 @@ def balanced_equation(text: str) -> Equation:
         only = f"Of these substances only {found.equation.text} would balance"
         message = f"It does not balance ({uneven}). {only}: is a product missing?"
     else:
-        message = f"It does not balance ({uneven}). Balanced: {found.equation.text}"
-    raise refuse("unbalanced", message)
+        suggestion = found.equation.text
+        message = f"It does not balance ({uneven}). Balanced: {suggestion}"
+    raise refuse("unbalanced", message, suggestion=suggestion)
 
 
-def _with_water(equation: Equation) -> str | None:
-    """The equation balanced with water on one side, as a sentence; None where that is no help."""
+def _with_water(equation: Equation) -> tuple[str, str] | None:
+    """What balances the equation with water on one side, in words and as text; None where that is no help."""
     water = Species(parse_formula("H2O"), Fraction(1), "")
     if any(row.formula.text == "H2O" for row in equation.species):
         return None
@@ -324,7 +327,7 @@ def _with_water(equation: Equation) -> str | None:
         except Refusal:
             continue
         if found is not None:
-            return f"With the water that is {'lost' if lost else 'taken up'} it does: {found.text}"
+            return f"With the water that is {'lost' if lost else 'taken up'} it does", found.text
     return None
 
 

@@ -85,15 +85,17 @@ def same(options: Options) -> Options:
     return options
 
 
-def field_error(code: str, text: str, field: str = "") -> PydanticCustomError:
+def field_error(code: str, text: str, field: str = "", suggestion: str = "") -> PydanticCustomError:
     """A refusal as pydantic's error, of the value read or of another field; braces in the text are no syntax."""
     known_code: Any = code
-    return PydanticCustomError(known_code, "{text}", {"text": text} | ({"field": field} if field else {}))
+    more = {"field": field, "suggestion": suggestion}
+    return PydanticCustomError(known_code, "{text}", {"text": text} | {key: row for key, row in more.items() if row})
 
 
 def custom_error(error: Refusal) -> PydanticCustomError:
     """A refusal of the core as pydantic's error, so that it keeps its path."""
-    return field_error(error.faults[0].code, error.faults[0].message)
+    first = error.faults[0]
+    return field_error(first.code, first.message, suggestion=first.suggestion)
 
 
 Known = TypeVar("Known")
@@ -217,7 +219,7 @@ FormulaField = Annotated[
     Formula,
     PlainValidator(_formula),
     PlainSerializer(lambda formula: formula.text, return_type=str),
-    WithJsonSchema({"type": "string", "title": "formula", "maxLength": 200, "examples": ["ZnSO4"]}),
+    WithJsonSchema({"type": "string", "title": "formula", "maxLength": 200, "examples": ["ZnSO4"], "substance": True}),
 ]
 FormulaList = Annotated[tuple[FormulaField, ...], Field(max_length=60)]
 EquationField = Annotated[

@@ -34,7 +34,7 @@ class GasOverWaterOptions(TubeOptions):
         default=None,
         title="Equation",
         description="Such as Zn + 2 HCl -> ZnCl2 + H2; needed with a reagent.",
-        json_schema_extra=FIRST,
+        json_schema_extra=FIRST | {"wide": True},
     )
     gas: FormulaField = Field(
         default="H2", title="Gas", description="What is collected.", validate_default=True, json_schema_extra=FIRST

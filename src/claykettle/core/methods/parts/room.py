@@ -28,7 +28,7 @@ class RoomOptions(MethodOptions):
         default=None,
         title="Elevation",
         description="Of the laboratory, such as 520 m; for a sea-level figure.",
-        json_schema_extra=LATE,
+        json_schema_extra=LATE | {"only_with": {"barometer": "sea_level"}},
     )
 
     @model_validator(mode="after")

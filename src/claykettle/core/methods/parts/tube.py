@@ -53,7 +53,7 @@ class Tube(Options):
         title="How the tube counts",
         description="Which end bears the zero of the scale.",
         json_schema_extra=in_words({"direct": "zero at the closed end", "inverted_burette": "burette turned over"})
-        | {"told_by": "volume.direction", "schools": {"inverted_burette": {"tube": "burette"}}},
+        | {"first": False, "told_by": "volume.direction", "schools": {"inverted_burette": {"tube": "burette"}}},
     )
     mark: GivenVolume | None = Field(
         default=None,
@@ -65,6 +65,7 @@ class Tube(Options):
         default=None,
         title="Dead volume of the burette",
         description="Beyond its last mark: used only where it was not measured at the bench.",
+        json_schema_extra={"only_with": {"tube.reading": "inverted_burette"}},
     )
 
     @model_validator(mode="after")
