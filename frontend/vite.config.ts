@@ -5,6 +5,8 @@ import { defineConfig } from 'vite';
 export default defineConfig({
 	plugins: [tailwindcss(), svelte()],
 	build: {
+		// `./kettle bench` weighs what a page brings with it
+		manifest: true,
 		assetsInlineLimit: 0,
 		// what several pages share comes in one piece: on a slow network each request costs its own way there and back
 		rolldownOptions: { output: { codeSplitting: { groups: [{ name: 'shared', minShareCount: 4 }] } } },

@@ -34,12 +34,40 @@ class FormulaDesk(BrowserCase):
             expect(page.get_by_label("Formula", exact=True)).to_have_value(f"{SHARES}, O 45 %")
             expect(page.get_by_label("Formula", exact=True)).to_have_attribute("aria-invalid", "true")
 
-    def test_an_example_is_taken_by_keyboard(self) -> None:
+    def test_a_compound_is_drawn_as_a_brick_of_its_elements(self) -> None:
+        """Borax, Na2B4O7·10H2O, by hand from 22.990, 10.81, 15.999 and 1.008: 12.06, 11.34, 71.32 and 5.29 %."""
         with self.page("/formula") as page:
-            page.get_by_role("button", name=SHARES).focus()
-            page.keyboard.press("Enter")
-            expect(page.get_by_label("Formula", exact=True)).to_have_value(SHARES)
-            expect(page.get_by_text("only Na2CO3 lies inside the band")).to_be_visible()
+            page.get_by_label("Formula", exact=True).fill("Na2B4O7.10H2O")
+            brick = page.get_by_role("img", name="By mass: Na 12.06 %, B 11.34 %, O 71.32 %, H 5.29 %")
+            expect(brick).to_be_visible()
+            self.assertEqual(self.serious_faults(page), [])
+
+    def test_a_desk_opens_beside_the_page_and_leaves_what_is_typed_there(self) -> None:
+        run = self.app.run_named("Borax from the glaze")
+        with self.page(f"/runs/{run['uuid']}", offline_expected=True) as page:
+            page.get_by_label("vessel + residue, heating 3").fill("29.2")
+            page.get_by_role("link", name="Formulas").click()
+            desk = page.get_by_role("dialog", name="Formula desk")
+            expect(desk.get_by_label("Formula", exact=True)).to_be_focused()
+            page.keyboard.type("borax")
+            expect(desk.get_by_text("381.36 g/mol")).to_be_visible()
+            self.assertEqual(self.serious_faults(page), [])
+            page.keyboard.press("Escape")
+            expect(desk).to_have_count(0)
+            expect(page.get_by_label("vessel + residue, heating 3")).to_have_value("29.2")
+
+    def test_what_a_desk_found_is_handed_back_to_the_field(self) -> None:
+        with self.page() as page:
+            page.get_by_role("button", name="Start a run").click()
+            page.get_by_label("Method").select_option(label="Gas over water")
+            page.get_by_label("Equation", exact=True).fill("Mg + HCl -> MgCl2 + H2")
+            page.locator(".field", has_text="Equation").get_by_role("button", name="Look it up").click()
+            desk = page.get_by_role("dialog", name="Equation desk")
+            # 24.305 + 72.916 = 95.205 + 2.016 by hand, to the last digit of the weights
+            expect(desk.get_by_role("img", name="97.221 g on each side")).to_be_visible()
+            desk.get_by_role("button", name="Take it into the field").click()
+            expect(page.get_by_label("Equation", exact=True)).to_have_value("Mg + 2 HCl -> MgCl2 + H2")
+            expect(page.get_by_label("Equation", exact=True)).to_be_focused()
 
 
 class EquationDesk(BrowserCase):

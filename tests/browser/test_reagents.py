@@ -13,9 +13,9 @@ ASPIRIN = "C7H6O3 + C4H6O3 -> C9H8O4 + HC2H3O2"
 
 
 def cell(page: Page, row: str, substance: int) -> str:
-    """What stands in a counted row below a substance, from 1."""
-    found = page.get_by_role("row").filter(has=page.get_by_role("rowheader", name=row, exact=True))
-    return found.get_by_role("cell").nth(substance - 1).inner_text()
+    """What was counted for a substance, from 1, under this name."""
+    reagent = page.get_by_role("list", name="Reagents").get_by_role("listitem").nth(substance - 1)
+    return reagent.locator("dl div", has=page.get_by_text(row, exact=True)).locator("dd").inner_text()
 
 
 class BeforeTheRun(BrowserCase):
@@ -86,7 +86,7 @@ class BeforeTheRun(BrowserCase):
             page.get_by_label("Role of H3PO4").select_option("catalyst")
             page.get_by_label("Planned of H3PO4").fill("0.05 eq")
             expect(page.get_by_label("Substance 3", exact=True)).to_have_attribute("aria-invalid", "false")
-            expect(page.get_by_role("cell", name="0.7240 mmol")).to_be_visible()
+            expect(page.get_by_role("definition").filter(has_text="0.7240 mmol")).to_be_visible()
             page.get_by_role("button", name="Leave out H3PO4").click()
             expect(page.get_by_label("Substance 3", exact=True)).to_have_count(0)
 
@@ -123,10 +123,10 @@ class BeforeTheRun(BrowserCase):
             expect(page.get_by_text("C7H6O3 + CH3OH -> C8H8O3 + H2O")).to_be_visible()
             page.get_by_label("Equation").fill("C7H6O3 + CH3OH -> C8H8O3 + H2O")
             page.get_by_label("Planned of CH3OH").fill("0.1 mol")
-            expect(page.get_by_role("cell", name="3.204 g")).to_be_visible()
+            expect(page.get_by_role("definition").filter(has_text="3.204 g")).to_be_visible()
             page.reload()
             expect(page.get_by_label("Planned of CH3OH")).to_have_value("0.1 mol")
-            expect(page.get_by_role("cell", name="3.204 g")).to_be_visible()
+            expect(page.get_by_role("definition").filter(has_text="3.204 g")).to_be_visible()
 
     def test_it_fits_a_tablet_in_both_themes(self) -> None:
         for mode in ("light", "dark"):

@@ -178,6 +178,8 @@ class BrowserCase(unittest.TestCase):
             if not offline_expected:
                 page.on("console", lambda said: self.wrong.append(said.text) if said.type == "error" else None)
             page.goto(path)
+            # a page comes in parts: whoever types waits until it is there
+            page.wait_for_selector("main", state="attached")
             yield page
         finally:
             context.close()

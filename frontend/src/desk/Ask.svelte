@@ -1,5 +1,5 @@
 <script lang="ts">
-	/* What a desk asks for: one field, what is wrong with it, and examples to tap. */
+	/* What a desk asks for: one field, and what is wrong with it. */
 	import Sentence from '../ui/Sentence.svelte';
 
 	let {
@@ -8,14 +8,14 @@
 		ask,
 		fault,
 		help,
-		examples
+		placeholder
 	}: {
 		label: string;
 		value: string;
 		ask: (text: string) => void;
 		fault: string;
 		help: string;
-		examples: string[];
+		placeholder: string;
 	} = $props();
 </script>
 
@@ -31,18 +31,13 @@
 		autocapitalize="off"
 		spellcheck="false"
 		autofocus
+		{placeholder}
 		maxlength="1200"
 		aria-invalid={fault !== ''}
 		aria-describedby="asked-help"
 	/>
 	<p id="asked-help" aria-live="polite" class={fault ? 'fault' : 'quiet'}>
 		{#if fault}<Sentence text={fault} />{:else}{help}{/if}
-	</p>
-	<p class="examples">
-		<span class="quiet">For example</span>
-		{#each examples as example (example)}
-			<button onclick={() => ask(example)}>{example.replace('->', '→')}</button>
-		{/each}
 	</p>
 </div>
 
@@ -54,19 +49,5 @@
 	}
 	p {
 		overflow-wrap: anywhere;
-	}
-	.examples {
-		display: flex;
-		flex-wrap: wrap;
-		align-items: center;
-		gap: 8px;
-	}
-	button {
-		min-height: 48px;
-		padding: 0 14px;
-		border: 1.5px solid var(--rule);
-		border-radius: 24px;
-		font-family: var(--slab);
-		cursor: pointer;
 	}
 </style>

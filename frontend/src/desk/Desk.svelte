@@ -1,35 +1,33 @@
 <script lang="ts" generics="Sheet">
-	/* What the desks share: the field, what is wrong with it, and below it the sheet of what was last understood. */
+	/* What the desks share: the field, what is wrong with it, below it the sheet of what was last understood. */
 	import type { Snippet } from 'svelte';
-	import TopBar from '../ui/TopBar.svelte';
 	import Ask from './Ask.svelte';
 
 	let {
 		what,
 		help,
 		hint,
-		examples,
+		placeholder,
 		desk,
 		content
 	}: {
 		what: string;
 		help: string;
 		hint: string;
-		examples: string[];
+		placeholder: string;
 		desk: { typed: string; trouble: string; sheet: Sheet | null; ask: (text: string) => Promise<void> };
 		content: Snippet<[Sheet]>;
 	} = $props();
 </script>
 
-<TopBar title="{what} desk" />
-<main id="main" tabindex="-1" class="page">
+<div class="desk">
 	<Ask
 		label={what}
 		value={desk.typed}
 		ask={(text) => void desk.ask(text)}
 		fault={desk.trouble}
 		{help}
-		{examples}
+		{placeholder}
 	/>
 	{#if desk.sheet}
 		{#if desk.trouble}<p class="quiet">Below: the last {what.toLowerCase()} that could be read.</p>{/if}
@@ -37,9 +35,10 @@
 	{:else if !desk.trouble}
 		<p class="quiet">{hint}</p>
 	{/if}
-</main>
+</div>
 
 <style>
+	.desk,
 	article {
 		display: grid;
 		gap: 20px;

@@ -1,11 +1,27 @@
 <script lang="ts">
 	/* A formula that the server set; `said` tells it in a line for who does not see it. */
 	let { mathml, said = '' }: { mathml: string; said?: string } = $props();
+
+	/* one that is wider than its place is looked at by scrolling, also by keyboard */
+	let node = $state<HTMLElement | null>(null);
+	let scrolls = $state(false);
+	$effect(() => {
+		if (mathml && node) scrolls = node.scrollWidth > node.clientWidth + 1;
+	});
 </script>
 
-<!-- made by the server of its own rules, with every text in them escaped -->
-<!-- eslint-disable-next-line svelte/no-at-html-tags -->
-<span class="set" role={said ? 'img' : undefined} aria-label={said || undefined}>{@html mathml}</span>
+<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+<span
+	class="set"
+	bind:this={node}
+	tabindex={scrolls ? 0 : undefined}
+	role={said ? 'img' : scrolls ? 'group' : undefined}
+	aria-label={said || undefined}
+>
+	<!-- made by the server of its own rules, with every text in them escaped -->
+	<!-- eslint-disable-next-line svelte/no-at-html-tags -->
+	{@html mathml}
+</span>
 
 <style>
 	.set {

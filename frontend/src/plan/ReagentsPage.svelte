@@ -47,6 +47,7 @@
 				typed={() => table.ask()}
 				placeholder="C7H6O3 + C4H6O3 -> C9H8O4 + HC2H3O2"
 				fault={table.fault('options.equation')}
+				proposal={table.faults.find((row) => row.path === 'options.equation')?.suggestion ?? ''}
 				help="With all its products, water too; it is balanced or proposed."
 			/>
 			<TextField
@@ -78,9 +79,8 @@
 			</p>
 		{:else if !table.fault('options.equation')}
 			<p class="empty quiet">
-				Type the equation: each of its reactants becomes a column. Then say how much of the first is planned,
-				and of the others how many equivalents; what to weigh, what runs out and what can come stand here at
-				once.
+				Type the equation: each of its reactants gets a row. Then say how much of the first is planned, and of
+				the others how many equivalents; what to weigh, what runs out and what can come stand here at once.
 			</p>
 		{/if}
 	</form>

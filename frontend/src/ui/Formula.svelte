@@ -1,5 +1,6 @@
 <script lang="ts">
 	/* A formula, set properly; it leads to the formula desk unless it stands inside another link. */
+	import { drawer } from './drawer.svelte';
 	import { pieces } from './formula';
 
 	let { text, plain = false }: { text: string; plain?: boolean } = $props();
@@ -10,7 +11,8 @@
 
 {#if plain}<span class="formula">{@render set()}</span>{:else}<a
 		class="formula"
-		href="/formula?f={encodeURIComponent(text)}">{@render set()}</a
+		href="/formula?f={encodeURIComponent(text)}"
+		onclick={(event) => drawer.byLink(event, 'formula', text)}>{@render set()}</a
 	>{/if}
 
 <style>

@@ -1,5 +1,7 @@
 <script lang="ts">
 	/* One field that the server describes: a text, a choice, a number, yes or no; its help, or what is wrong with it. */
+	import BookOpen from '@lucide/svelte/icons/book-open';
+	import { drawer } from './drawer.svelte';
 	import type { OptionFieldSpec } from './options';
 
 	let {
@@ -37,7 +39,21 @@
 			{field.title}</label
 		>
 	{:else}
-		<label for={id}>{field.title}</label>
+		<span class="title">
+			<label for={id} id="{id}-title">{field.title}</label>
+			{#if field.desk}
+				{@const desk = field.desk}
+				<button
+					type="button"
+					class="desk"
+					aria-label="Look it up"
+					aria-describedby="{id}-title"
+					onclick={() => drawer.show(desk, String(value ?? ''), (found) => set(found), id)}
+				>
+					<BookOpen size={20} aria-hidden="true" />
+				</button>
+			{/if}
+		</span>
 		{#if field.kind === 'choice'}
 			<select {id} value={String(value)} onchange={(event) => set(event.currentTarget.value)}>
 				{#each field.choices as choice (choice)}<option value={choice}
@@ -75,6 +91,24 @@
 		width: 24px;
 		height: 24px;
 		accent-color: var(--act);
+	}
+	.title {
+		display: flex;
+		align-items: center;
+		justify-content: space-between;
+		gap: 8px;
+	}
+	.title label {
+		font-weight: 600;
+	}
+	.desk {
+		display: grid;
+		place-items: center;
+		width: 48px;
+		min-height: 48px;
+		margin: -14px 0;
+		color: var(--quiet);
+		cursor: pointer;
 	}
 	.take {
 		justify-self: start;

@@ -7,6 +7,7 @@
 		fault,
 		help = '',
 		placeholder = '',
+		proposal = '',
 		typed = () => {}
 	}: {
 		id: string;
@@ -15,9 +16,17 @@
 		fault: string;
 		help?: string;
 		placeholder?: string;
+		/** What could stand there instead. */
+		proposal?: string;
 		/** Called with every keystroke. */
 		typed?: (text: string) => void;
 	} = $props();
+
+	function take(): void {
+		value = proposal;
+		typed(proposal);
+		document.getElementById(id)?.focus();
+	}
 </script>
 
 <div class="field">
@@ -33,4 +42,12 @@
 		aria-describedby="{id}-help"
 	/>
 	<p id="{id}-help" class={fault ? 'fault' : 'quiet'}>{fault || help}</p>
+	{#if fault && proposal}<button type="button" class="button take" onclick={take}>Take it</button>{/if}
 </div>
+
+<style>
+	.take {
+		justify-self: start;
+		margin-top: 4px;
+	}
+</style>

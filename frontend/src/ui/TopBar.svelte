@@ -5,6 +5,7 @@
 	import type { Snippet } from 'svelte';
 	import { route } from '../router';
 	import { clock, timeOfDay } from './clock.svelte';
+	import { drawer, type DeskKind } from './drawer.svelte';
 	import { wide } from './sizes';
 
 	let { title, place = '', children }: { title: string; place?: string; children?: Snippet } = $props();
@@ -17,6 +18,13 @@
 		['/formula', 'Formulas'],
 		['/equation', 'Equations']
 	] as const;
+	/* a desk opens beside the page that is at work, and leaves it as it is */
+	const DESKS: Record<string, DeskKind> = { '/formula': 'formula', '/equation': 'equation' };
+	function visit(event: MouseEvent, address: string): void {
+		open = false;
+		const desk = DESKS[address];
+		if (desk && route.pathname !== address) drawer.byLink(event, desk);
+	}
 	let open = $state(false);
 	let box = $state<HTMLElement | null>(null);
 	let mode = $state(document.documentElement.getAttribute('data-mode') ?? 'light');
@@ -38,7 +46,7 @@
 	{#each ROOMS as [address, name] (address)}<a
 			href={address}
 			aria-current={route.pathname === address ? 'page' : undefined}
-			onclick={() => (open = false)}>{name}</a
+			onclick={(event) => visit(event, address)}>{name}</a
 		>{/each}
 {/snippet}
 

@@ -22,6 +22,8 @@ export type OptionFieldSpec = {
 	toldBy: string;
 	/** A substance is asked for: by its name or its formula. */
 	substance: boolean;
+	/** The desk where it can be looked up. */
+	desk: 'formula' | 'equation' | null;
 	/** By value the schools that go with it. */
 	schools: Record<string, Record<string, string>>;
 };
@@ -31,8 +33,9 @@ type Property = {
 	description?: string;
 	type?: string;
 	pattern?: string;
-	anyOf?: { type?: string; $ref?: string; substance?: boolean }[];
+	anyOf?: { type?: string; $ref?: string; substance?: boolean; equation?: boolean }[];
 	substance?: boolean;
+	equation?: boolean;
 	$ref?: string;
 	default?: unknown;
 	first?: boolean;
@@ -103,7 +106,9 @@ export function optionFields(options: Record<string, unknown>): OptionFieldSpec[
 		} = property;
 		const shown = { name, title, help, kind, choices, words, initial } as const;
 		const substance = property.substance ?? property.anyOf?.some((row) => row.substance) ?? false;
-		return { ...shown, first, order, wide, table, onlyWith, toldBy, schools, substance };
+		const isEquation = property.equation ?? property.anyOf?.some((row) => row.equation) ?? false;
+		const desk = substance ? 'formula' : isEquation ? 'equation' : null;
+		return { ...shown, first, order, wide, table, onlyWith, toldBy, schools, substance, desk };
 	});
 }
 

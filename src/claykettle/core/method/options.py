@@ -215,6 +215,7 @@ def known(value: Known | None) -> Known:
     return value
 
 
+_WHITING = "CaCO3(s) -> CaO(s) + CO2(g)"
 FormulaField = Annotated[
     Formula,
     PlainValidator(_formula),
@@ -227,7 +228,7 @@ EquationField = Annotated[
     PlainValidator(_equation),
     PlainSerializer(lambda equation: equation.text, return_type=str),
     WithJsonSchema(
-        {"type": "string", "title": "equation", "maxLength": 1000, "examples": ["CaCO3(s) -> CaO(s) + CO2(g)"]}
+        {"type": "string", "title": "equation", "maxLength": 1000, "examples": [_WHITING], "equation": True}
     ),
 ]
 MassField = Annotated[

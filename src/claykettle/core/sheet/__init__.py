@@ -2,7 +2,7 @@
 
 from claykettle.core.sheet.definitions import SETTLING, SPREAD, Guard, LineDef, Options, Pick, ReadingDef, Shape, always
 from claykettle.core.sheet.page import Page
-from claykettle.core.sheet.rule import SERIES_WORDS, compute, written
+from claykettle.core.sheet.rule import SERIES_WORDS, Token, compute, tokens, written
 from claykettle.core.sheet.worksheet import Values, WorkingLine, Worksheet
 
 __all__ = [
@@ -16,10 +16,12 @@ __all__ = [
     "Pick",
     "ReadingDef",
     "Shape",
+    "Token",
     "Values",
     "WorkingLine",
     "Worksheet",
     "always",
     "compute",
+    "tokens",
     "written",
 ]

@@ -9,7 +9,7 @@ from functools import lru_cache
 
 from latex2mathml.converter import convert
 
-from claykettle.core.sheet.rule import Token, tokens
+from claykettle.core.sheet import Token, tokens
 
 _LETTERS = {
     "mass": "m",

@@ -14,8 +14,7 @@ from claykettle.core.judgement.per_hundred import per_hundred_grams
 from claykettle.core.method import Share
 from claykettle.core.quantity import figures, percent, unit
 from claykettle.core.run import Evaluation, TrialEvaluation
-from claykettle.core.sheet import WorkingLine
-from claykettle.core.sheet.rule import written
+from claykettle.core.sheet import WorkingLine, written
 from claykettle.service.views.base import View
 from claykettle.service.views.typeset import figure, line_of, mathml, symbol, typeset
 from claykettle.service.visit import Visit
@@ -149,7 +148,8 @@ class _Page:
         for row in self.trial.working_in(shown_in):
             self.texts[row.label] = row.result
             repeated = row.rule.strip("()")
-            if repeated in self.numbers and row.substituted == row.result:
+            is_chosen = self.sheet.by_name[row.name].kind != "line"
+            if repeated in self.numbers and row.substituted == row.result and not is_chosen:
                 self.numbers[row.label] = self.numbers[repeated]
                 self.symbols[row.label] = self.symbols[repeated]
                 continue
