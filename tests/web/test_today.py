@@ -320,6 +320,9 @@ class Register(RoomCase):
         self.post(f"/api/today/instruments/{number}/retire", {})
         self.assertNotIn("Thermometer", [row["name"] for row in self.get("/api/shelf")["instruments"]])
         self.post("/api/today/instruments/999/retire", {}, 404)
+        self.post(f"/api/today/instruments/{number}/restore", {})
+        self.assertIn("Thermometer", [row["name"] for row in self.get("/api/shelf")["instruments"]])
+        self.post("/api/today/instruments/999/restore", {}, 404)
 
 
 class RunFiles(RoomCase):

@@ -206,5 +206,7 @@ export const setDefault = (kind: string, instrument: number) =>
 export const keepInstrument = (body: InstrumentBody) => post<TodayView>('/api/today/instruments', body);
 export const retireInstrument = (number: number) =>
 	post<TodayView>(`/api/today/instruments/${number}/retire`, {});
+export const restoreInstrument = (number: number) =>
+	post<TodayView>(`/api/today/instruments/${number}/restore`, {});
 export const getCalibrations = (method: string) =>
 	send<Schemas['CalibrationsView']>(`/api/runs/calibrations?method=${encodeURIComponent(method)}`);

@@ -9,6 +9,8 @@
 	const CARDS: Record<string, { title: string; line: string }> = {
 		burner: { title: 'Flame', line: 'Air open: hot, blue. Half shut: cool, yellow, sooty.' },
 		tongs: { title: 'Tongs', line: 'Across the rim; down on gauze only.' },
+		hot_plate: { title: 'Hot plate', line: 'It looks the same hot and cold; low first, then higher.' },
+		oven: { title: 'Oven', line: 'On a watch glass, its name beside it, nothing that burns.' },
 		meniscus: { title: 'Lowest point', line: 'At eye level: from above it reads too much.' },
 		meniscus_inverted: { title: 'Turned over', line: 'Lowest point of the curve; look which way it counts.' },
 		fold_quarter: { title: 'In four', line: 'Three layers on one side, one on the other.' },
@@ -36,6 +38,20 @@
 			<path d="M36 58 H76 L70 84 H42 Z" class="clay" />
 			<path d="M8 20 L52 56 M8 34 L60 62" class="line thick" />
 			<path d="M24 88 H96 M30 92 H90" class="line" />
+		{:else if name === 'hot_plate'}
+			<path d="M14 66 H106 V84 H14 Z M26 84 V90 M94 84 V90" class="glass" />
+			<path d="M26 64 H94" class="line thick" />
+			<circle cx="90" cy="75" r="5" class="line" />
+			<path d="M34 42 H86 Q80 62 70 62 H50 Q40 62 34 42 Z" class="clay" />
+			<path d="M48 30 q5 -7 0 -14 M60 30 q5 -7 0 -14 M72 30 q5 -7 0 -14" class="line dash" />
+		{:else if name === 'oven'}
+			<path d="M12 12 H108 V86 H12 Z" class="glass" />
+			<path d="M20 20 H80 V78 H20 Z" class="paper" />
+			<path d="M22 60 H78" class="line thick" />
+			<path d="M34 50 Q50 60 66 50" class="glass" />
+			<path d="M38 50 Q50 38 62 50 Z" class="clay" />
+			<circle cx="94" cy="30" r="8" class="line" />
+			<path d="M94 30 L98 24 M88 50 H100 M88 60 H100" class="line" />
 		{:else if name === 'meniscus' || name === 'meniscus_inverted'}
 			{#if name === 'meniscus'}
 				<path d="M46 6 V90 H74 V6" class="glass" />

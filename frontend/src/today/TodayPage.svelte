@@ -2,7 +2,8 @@
 	import { untrack } from 'svelte';
 	import Pencil from '@lucide/svelte/icons/pencil';
 	import Plus from '@lucide/svelte/icons/plus';
-	import { timeOfDay } from '../ui/clock.svelte';
+	import type { InstrumentView } from '../api/client';
+	import { clock, timeOfDay } from '../ui/clock.svelte';
 	import { shown } from '../ui/instruments';
 	import TopBar from '../ui/TopBar.svelte';
 	import CorrectRoom from './CorrectRoom.svelte';
@@ -17,6 +18,16 @@
 	let height = $state<string | null>(null);
 	let said = $state<Said>(NOTHING);
 	let shelfSaid = $state('');
+	/* what was taken off the shelf by a tap can be put back by one, for a minute */
+	const AT_ONCE_MS = 60_000;
+	let takenOff = $state.raw<{ row: InstrumentView; at: number } | null>(null);
+	const back = $derived(takenOff && clock.now - takenOff.at < AT_ONCE_MS ? takenOff.row : null);
+
+	async function putBack(row: InstrumentView): Promise<void> {
+		const outcome = await today.restore(row);
+		shelfSaid = outcome.trouble || (outcome.faults[0]?.message ?? '');
+		if (outcome === NOTHING) takenOff = null;
+	}
 
 	const view = $derived(today.view);
 	const kinds = $derived(
@@ -127,6 +138,13 @@
 				</InstrumentSheet>
 			</div>
 			{#if shelfSaid}<p class="fault" role="alert">{shelfSaid}</p>{/if}
+			{#if back}
+				{@const row = back}
+				<p role="status">
+					{row.name} is off the shelf.
+					<button class="button" onclick={() => void putBack(row)}>Undo</button>
+				</p>
+			{/if}
 			<div class="kinds">
 				{#each kinds as group (group.kind)}
 					<fieldset>
@@ -163,6 +181,7 @@
 										onclick={async () => {
 											const outcome = await today.retire(row);
 											shelfSaid = outcome.trouble || (outcome.faults[0]?.message ?? '');
+											if (outcome === NOTHING) takenOff = { row, at: clock.now };
 										}}>Take off<span class="hidden-text"> {row.name}</span></button
 									>
 								{/if}

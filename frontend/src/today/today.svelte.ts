@@ -3,6 +3,7 @@ import {
 	getToday,
 	keepInstrument,
 	readRoom,
+	restoreInstrument,
 	retireInstrument,
 	setDefault,
 	setElevation,
@@ -50,6 +51,7 @@ export class Today {
 	use = (row: InstrumentView): Promise<Said> => this.#do(setDefault(row.kind, row.id));
 	keep = (body: InstrumentBody): Promise<Said> => this.#do(keepInstrument(body));
 	retire = (row: InstrumentView): Promise<Said> => this.#do(retireInstrument(row.id));
+	restore = (row: InstrumentView): Promise<Said> => this.#do(restoreInstrument(row.id));
 
 	async #do(sent: Promise<Outcome<TodayView>>): Promise<Said> {
 		this.#busy = true;

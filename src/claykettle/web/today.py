@@ -19,6 +19,7 @@ from claykettle.service.shelf.room import (
     set_elevation,
     today,
     with_instrument,
+    with_instrument_back,
     without_instrument,
 )
 from claykettle.web.context import answer, laboratory
@@ -111,3 +112,9 @@ def post_instrument(body: InstrumentBody) -> Response:
 def post_retired(path: NumberPath) -> Response:
     """Take an instrument off the shelf; runs that used it keep it."""
     return answer(laboratory().ask(without_instrument, path.number))
+
+
+@blueprint.post("/instruments/<int:number>/restore", responses={200: TodayView})
+def post_restored(path: NumberPath) -> Response:
+    """Put an instrument back on the shelf."""
+    return answer(laboratory().ask(with_instrument_back, path.number))

@@ -112,6 +112,14 @@ def retire_instrument(visit: Visit, number: int) -> None:
     row.retired = True
 
 
+def restore_instrument(visit: Visit, number: int) -> None:
+    """Put an instrument back on the shelf that was taken off. Raises NotFound."""
+    row = visit.session.get(Instrument, number)
+    if row is None:
+        raise NotFound("This instrument was never on the shelf.")
+    row.retired = False
+
+
 def _text(faults: list[Fault], field: str, text: str, dimension: str) -> str:
     """A quantity above zero with its unit, the usual one where none is typed; empty where nothing is."""
     if not text.strip():

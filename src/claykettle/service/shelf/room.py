@@ -19,7 +19,13 @@ from claykettle.core.judgement.room import ROOM_SLOTS, expected_pa, question_of_
 from claykettle.core.quantity import digits_of, parse_reading, unit, with_unit
 from claykettle.core.run import slots_of
 from claykettle.service.shelf.day import InstrumentView, instruments_by_kind, instruments_shown, the_day
-from claykettle.service.shelf.register import KINDS, KeepInstrument, keep_instrument, retire_instrument
+from claykettle.service.shelf.register import (
+    KINDS,
+    KeepInstrument,
+    keep_instrument,
+    restore_instrument,
+    retire_instrument,
+)
 from claykettle.service.views.base import View
 from claykettle.service.views.log import LoggedView
 from claykettle.service.visit import Visit
@@ -235,6 +241,12 @@ def with_instrument(visit: Visit, typed: KeepInstrument) -> TodayView:
 def without_instrument(visit: Visit, number: int) -> TodayView:
     """The day with an instrument less; runs that used it keep it. Raises as `retire_instrument`."""
     retire_instrument(visit, number)
+    return today(visit)
+
+
+def with_instrument_back(visit: Visit, number: int) -> TodayView:
+    """The day with an instrument back on the shelf. Raises as `restore_instrument`."""
+    restore_instrument(visit, number)
     return today(visit)
 
 
