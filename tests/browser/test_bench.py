@@ -29,8 +29,8 @@ def start_by_keyboard(page: Page, title: str, salt: str = "ZnSO4", accepted: str
     page.keyboard.press("Tab")
     expect(page.get_by_label("Salt without its water")).to_be_focused()
     page.keyboard.type(salt)
-    page.keyboard.press("Tab")
-    page.keyboard.press("Tab")
+    for _ in range(3):
+        page.keyboard.press("Tab")
     expect(page.get_by_label("Accepted hydrate")).to_be_focused()
     page.keyboard.type(accepted)
     page.keyboard.press("Enter")

@@ -8,8 +8,6 @@ from tests.browser.test_bench import start_by_keyboard, type_reading
 from tests.browser.test_crucible import start
 from tests.support.live import BrowserCase
 
-PHONE = {"width": 390, "height": 844}
-
 
 def answer(page: Page) -> str:
     """What stands in the answer."""
@@ -252,50 +250,3 @@ class ByKeys(BrowserCase):
             expect(page.get_by_role("region", name="Answer so far")).to_contain_text("ZnSO4·7H2O")
             self.assertLessEqual(pressed, 45)
             self.assertGreaterEqual(pressed, 4 * 7)
-
-
-class FourSizes(BrowserCase):
-    SIZES = ({"width": 1280, "height": 800}, {"width": 1024, "height": 768}, {"width": 768, "height": 1024}, PHONE)
-
-    def in_sight(self, page: Page, selector: str) -> bool:
-        return bool(
-            page.evaluate(
-                """(selector) => { const node = document.querySelector(selector);
-                const box = node.getBoundingClientRect();
-                const over = document.elementFromPoint(box.x + box.width / 2, box.y + box.height / 2);
-                return box.top >= 0 && box.left >= 0 && box.bottom <= innerHeight + 0.5 && box.right <= innerWidth + 0.5
-                    && (node.contains(over) || over?.contains(node)) }""",
-                selector,
-            )
-        )
-
-    def test_verdict_field_keys_and_step_are_in_sight_at_every_size(self) -> None:
-        for title in ("Borax from the glaze", "Zinc over water", "Potash alum", "Cobalt"):
-            run = self.app.run_named(title)
-            for size in self.SIZES:
-                with (
-                    self.subTest(title, size=size),
-                    self.page(f"/runs/{run['uuid']}", size=size, touch=size["width"] < 1100) as page,
-                ):
-                    expect(page.get_by_role("heading", level=1)).to_be_visible()
-                    page.wait_for_timeout(500)
-                    if page.locator("[data-said=first] li").count():
-                        self.assertTrue(self.in_sight(page, "[data-said=first] li"), "verdict")
-                    self.assertTrue(self.in_sight(page, ".entry .box"), "field")
-                    self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), size["width"])
-                    self.assertLessEqual(page.evaluate("document.documentElement.scrollHeight"), size["height"])
-
-    def test_a_long_name_never_costs_the_page_its_controls(self) -> None:
-        name = (
-            "Zinc sulfate heptahydrate from the new bag of the third delivery, dried over night, second half of class"
-        )
-        with self.page() as page:
-            start_by_keyboard(page, name)
-            url = page.url
-            for size in self.SIZES:
-                page.set_viewport_size(size)  # type: ignore[arg-type]  # a width and a height
-                page.goto(url)
-                expect(page.get_by_role("heading", level=1)).to_have_text(name)
-                expect(page.get_by_role("button", name="Dark colours")).to_be_in_viewport()
-                expect(page.locator("#reading")).to_be_in_viewport()
-                self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), size["width"])

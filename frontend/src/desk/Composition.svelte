@@ -1,5 +1,6 @@
 <script lang="ts">
 	/* From shares of elements to the formulas that fit: amounts, ratios, and how far off each formula lies. */
+	import Wide from '../ui/Wide.svelte';
 	import { scaleLinear } from 'd3-scale';
 	import type { CompositionSheet } from '../api/client';
 	import Formula from '../ui/Formula.svelte';
@@ -19,7 +20,7 @@
 <ul>
 	{#each sheet.verdicts as verdict (verdict.code)}<Verdict level={verdict.level} text={verdict.text} />{/each}
 </ul>
-<div class="wide">
+<Wide label="Shares and formulas, a table">
 	<table class="ruled">
 		<caption>From shares to ratios</caption>
 		<thead>
@@ -40,8 +41,8 @@
 			{/each}
 		</tbody>
 	</table>
-</div>
-<div class="wide">
+</Wide>
+<Wide label="Shares and formulas, a table">
 	<table class="ruled">
 		<caption>Formulas with indices up to {sheet.most_index}, the nearest first</caption>
 		<thead>
@@ -60,7 +61,7 @@
 			{/each}
 		</tbody>
 	</table>
-</div>
+</Wide>
 <p class="quiet">
 	One unit in the last digit typed counts as what each share is right to. Up to twice its uncertainty off a
 	formula fits. Smaller indices are simpler, not truer.

@@ -41,6 +41,7 @@
 	.desk,
 	article {
 		display: grid;
+		grid-template-columns: minmax(0, 1fr);
 		gap: 20px;
 	}
 </style>

@@ -1,5 +1,6 @@
 <script lang="ts">
 	/* The formula desk: a formula taken apart, or the formulas that fit what was found of each element. */
+	import Wide from '../ui/Wide.svelte';
 	import { untrack } from 'svelte';
 	import type { FormulaDeskView, FormulaSheetView } from '../api/client';
 	import Formula from '../ui/Formula.svelte';
@@ -58,30 +59,32 @@
 	<Brick lines={sheet.lines} water={sheet.water?.percent ?? null} />
 	<section aria-labelledby="composition">
 		<h2 id="composition">Molar mass and composition</h2>
-		<table class="ruled">
-			<thead>
-				<tr>
-					<th>Element</th><th class="number">Atoms × atomic weight</th><th class="number">g/mol</th>
-					<th class="number">Percent by mass</th>
-				</tr>
-			</thead>
-			<tbody>
-				{#each sheet.lines as line (line.symbol)}
+		<Wide label="Composition, a table">
+			<table class="ruled">
+				<thead>
 					<tr>
-						<th scope="row">{line.symbol}</th>
-						<td class="figure number">{line.count} × {line.weight}</td>
-						<td class="figure number">{line.mass}</td>
-						<td class="figure number">{line.percent} %</td>
+						<th>Element</th><th class="number">Atoms × atomic weight</th><th class="number">g/mol</th>
+						<th class="number">Percent by mass</th>
 					</tr>
-				{/each}
-			</tbody>
-			<tfoot>
-				<tr>
-					<th scope="row">Sum</th><td></td><td class="figure number">{sheet.molar_mass}</td>
-					<td class="figure number">100 %</td>
-				</tr>
-			</tfoot>
-		</table>
+				</thead>
+				<tbody>
+					{#each sheet.lines as line (line.symbol)}
+						<tr>
+							<th scope="row">{line.symbol}</th>
+							<td class="figure number">{line.count} × {line.weight}</td>
+							<td class="figure number">{line.mass}</td>
+							<td class="figure number">{line.percent} %</td>
+						</tr>
+					{/each}
+				</tbody>
+				<tfoot>
+					<tr>
+						<th scope="row">Sum</th><td></td><td class="figure number">{sheet.molar_mass}</td>
+						<td class="figure number">100 %</td>
+					</tr>
+				</tfoot>
+			</table>
+		</Wide>
 		<p class="quiet">Percent = share of the mass / {sheet.molar_mass} × 100 %.</p>
 	</section>
 	{#if sheet.water}

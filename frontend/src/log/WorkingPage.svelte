@@ -1,4 +1,5 @@
 <script lang="ts">
+	import Wide from '../ui/Wide.svelte';
 	import { getWorking, type RunView, type WorkingPage } from '../api/client';
 	import { keep, kept } from '../offline/keeping';
 	import { route } from '../router';
@@ -128,7 +129,7 @@
 			{#if worked.route.length && ways.route === 'hundred'}
 				<section aria-labelledby="by-hundred">
 					<h2 id="by-hundred">By 100 g to the formula</h2>
-					<div class="wide">
+					<Wide label="By 100 g, a table">
 						<table class="ruled">
 							<thead>
 								<tr
@@ -149,7 +150,7 @@
 								{/each}
 							</tbody>
 						</table>
-					</div>
+					</Wide>
 					<p class="quiet">From unrounded figures; who rounds on the way may differ in the last one.</p>
 				</section>
 			{/if}

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import Wide from '../ui/Wide.svelte';
 	import { scaleLinear } from 'd3-scale';
 	import { untrack } from 'svelte';
 	import { innerWidth } from 'svelte/reactivity/window';
@@ -73,37 +74,40 @@
 					</ul>
 				</section>
 			{/if}
-			<table>
-				<thead>
-					<tr>
-						<th>Cause</th><th>What a usual dose does</th><th>Dose that would explain it</th><th>So it is</th>
-					</tr>
-				</thead>
-				<tbody>
-					{#each found.suspects as row (row.code)}
-						<SuspectRow
-							{row}
-							{found}
-							{x}
-							{width}
-							chosen={row.code === desk.code}
-							choose={() => desk.choose(row.code)}
-						/>
-					{/each}
-				</tbody>
-				<tfoot>
-					<tr>
-						<td></td>
-						<td>
-							<svg {width} height="26" aria-hidden="true">
-								<text x={x(found.measured)} y="18" text-anchor="middle" class="measured">measured</text>
-								<text x={x(found.expected)} y="18" text-anchor="middle">expected</text>
-							</svg>
-						</td>
-						<td></td><td></td>
-					</tr>
-				</tfoot>
-			</table>
+			<Wide label="Suspects, a table">
+				<table>
+					<thead>
+						<tr>
+							<th>Cause</th><th>What a usual dose does</th><th>Dose that would explain it</th><th>So it is</th
+							>
+						</tr>
+					</thead>
+					<tbody>
+						{#each found.suspects as row (row.code)}
+							<SuspectRow
+								{row}
+								{found}
+								{x}
+								{width}
+								chosen={row.code === desk.code}
+								choose={() => desk.choose(row.code)}
+							/>
+						{/each}
+					</tbody>
+					<tfoot>
+						<tr>
+							<td></td>
+							<td>
+								<svg {width} height="26" aria-hidden="true">
+									<text x={x(found.measured)} y="18" text-anchor="middle" class="measured">measured</text>
+									<text x={x(found.expected)} y="18" text-anchor="middle">expected</text>
+								</svg>
+							</td>
+							<td></td><td></td>
+						</tr>
+					</tfoot>
+				</table>
+			</Wide>
 			{#if desk.chosen}
 				{@const row = desk.chosen}
 				<section class="try no-print" aria-label="Try a dose">

@@ -28,7 +28,7 @@
 	}
 </script>
 
-<div class={['field', { 'two-wide': field.wide }]}>
+<div class={['field', { 'two-wide': field.wide, 'has-desk': field.desk }]}>
 	{#if field.kind === 'yes-no'}
 		<label class="check"
 			><input
@@ -39,21 +39,7 @@
 			{field.title}</label
 		>
 	{:else}
-		<span class="title">
-			<label for={id} id="{id}-title">{field.title}</label>
-			{#if field.desk}
-				{@const desk = field.desk}
-				<button
-					type="button"
-					class="desk"
-					aria-label="Look it up"
-					aria-describedby="{id}-title"
-					onclick={() => drawer.show(desk, String(value ?? ''), (found) => set(found), id)}
-				>
-					<BookOpen size={20} aria-hidden="true" />
-				</button>
-			{/if}
-		</span>
+		<label for={id} id="{id}-title">{field.title}</label>
 		{#if field.kind === 'choice'}
 			<select {id} value={String(value)} onchange={(event) => set(event.currentTarget.value)}>
 				{#each field.choices as choice (choice)}<option value={choice}
@@ -74,6 +60,18 @@
 			/>
 		{/if}
 	{/if}
+	{#if field.desk}
+		{@const desk = field.desk}
+		<button
+			type="button"
+			class="desk"
+			aria-label="Look it up"
+			aria-describedby="{id}-title"
+			onclick={() => drawer.show(desk, String(value ?? ''), (found) => set(found), id)}
+		>
+			<BookOpen size={20} aria-hidden="true" />
+		</button>
+	{/if}
 	<p id="{id}-help" class={fault ? 'fault' : 'quiet help'}>{fault || field.help}</p>
 	{#if fault && proposal}
 		<button type="button" class="button take" onclick={take}>Take it</button>
@@ -92,21 +90,17 @@
 		height: 24px;
 		accent-color: var(--act);
 	}
-	.title {
-		display: flex;
-		align-items: center;
-		justify-content: space-between;
-		gap: 8px;
-	}
-	.title label {
-		font-weight: 600;
+	.has-desk {
+		position: relative;
 	}
 	.desk {
 		display: grid;
 		place-items: center;
 		width: 48px;
 		min-height: 48px;
-		margin: -14px 0;
+		position: absolute;
+		top: -12px;
+		right: 0;
 		color: var(--quiet);
 		cursor: pointer;
 	}

@@ -140,8 +140,11 @@
 		line-height: 1.15;
 	}
 	.place {
+		overflow: hidden;
+		max-width: 100%;
 		font-size: 16px;
 		line-height: 1.2;
+		text-overflow: ellipsis;
 		white-space: nowrap;
 	}
 	.right {
