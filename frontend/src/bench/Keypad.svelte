@@ -11,9 +11,21 @@
 
 <div class="keypad" role="group" aria-label="Keypad">
 	{#each KEYS as key (key)}
-		<button type="button" class="figure" onpointerdown={stay} onclick={() => press(key)}>{key}</button>
+		<button
+			type="button"
+			class="figure"
+			style:grid-area={key === '.' ? 'point' : `k${key}`}
+			onpointerdown={stay}
+			onclick={() => press(key)}>{key}</button
+		>
 	{/each}
-	<button type="button" onpointerdown={stay} onclick={erase} aria-label="Take back the last digit">
+	<button
+		type="button"
+		class="back"
+		onpointerdown={stay}
+		onclick={erase}
+		aria-label="Take back the last digit"
+	>
 		<Delete size={26} aria-hidden="true" />
 	</button>
 </div>
@@ -21,8 +33,18 @@
 <style>
 	.keypad {
 		display: grid;
-		grid-template-columns: repeat(3, minmax(56px, 1fr));
+		grid-template-areas: 'k7 k8 k9' 'k4 k5 k6' 'k1 k2 k3' 'point k0 back';
+		grid-auto-columns: minmax(56px, 1fr);
 		gap: 8px;
+	}
+	@container (max-width: 440px) {
+		/* three rows in place of four: the step or the picture above keeps its room */
+		.keypad {
+			grid-template-areas: 'k7 k8 k9 back' 'k4 k5 k6 point' 'k1 k2 k3 k0';
+		}
+	}
+	.back {
+		grid-area: back;
 	}
 	button {
 		display: grid;

@@ -19,6 +19,11 @@
 			.domain([low - room, high + room])
 			.range([10, width - 10])
 	);
+	/* a figure of the scale that a line would cross is left out */
+	const CLEAR = 26;
+	const ticks = $derived(
+		x.ticks(4).filter((tick) => marks.every((mark) => Math.abs(x(tick) - x(mark.value)) > CLEAR))
+	);
 	/* names stand below one another, each on the side that has room for it */
 	const end = (value: number) => x(value) > width / 2;
 </script>
@@ -33,7 +38,7 @@
 		/>
 		<line x1="4" x2={width - 4} y1={LINE} y2={LINE} class="axis" />
 		<line x1={x(scale.value)} x2={x(scale.value)} y1="6" y2={LINE + 8} class="measured" />
-		{#each x.ticks(4) as tick (tick)}
+		{#each ticks as tick (tick)}
 			<line x1={x(tick)} x2={x(tick)} y1={LINE - 6} y2={LINE} class="axis" />
 			<text x={x(tick)} y={LINE + 19} text-anchor="middle" class="figure tick">{x.tickFormat(4)(tick)}</text>
 		{/each}
@@ -45,7 +50,7 @@
 			>
 		{/each}
 	</svg>
-	<figcaption class="quiet">measured, shaded: its band, 95 % sure; in {scale.unit}</figcaption>
+	<figcaption class="quiet">in {scale.unit}; shaded: the band, 95 % sure</figcaption>
 </figure>
 
 <style>

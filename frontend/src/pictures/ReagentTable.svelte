@@ -114,8 +114,10 @@
 		vertical-align: bottom;
 	}
 	.limiting {
-		background: var(--settled-wash);
 		font-weight: 700;
+	}
+	th.limiting {
+		border-bottom: 4px solid var(--act);
 	}
 	.small {
 		display: block;
