@@ -10,7 +10,7 @@ from pathlib import Path
 from playwright.sync_api import Page, Route, expect
 
 from claykettle.formats.archive import read_archive, write_archive
-from tests.browser.test_bench import start_by_keyboard, type_reading_at
+from tests.browser.test_bench import start_by_keyboard, type_reading, type_reading_at
 from tests.support.live import BrowserCase
 from tests.support.runs import document
 
@@ -58,6 +58,23 @@ class Away(BrowserCase):
             self.app.start_database()
             expect(page.get_by_label("vessel + residue, heating 1")).to_be_visible(timeout=20_000)
             self.assert_one_reading_each(page, "Database killed", "31.204", "32.861")
+
+    def test_what_waits_is_told_on_other_pages_and_its_bench_sends_it(self) -> None:
+        with self.page(offline_expected=True) as page:
+            start_by_keyboard(page, "Told elsewhere")
+            type_reading(page, "vessel", "31.204")
+            expect(page.get_by_text("all readings saved")).to_be_visible()
+            page.wait_for_timeout(2500)  # the other pages are there by now
+            self.app.stop_web()
+            type_reading(page, "vessel + sample", "32.861")
+            expect(page.get_by_text("1 reading waits to be saved")).to_be_visible()
+            page.get_by_role("link", name="Today").click()
+            told = page.get_by_role("link", name="1 reading waits here: send")
+            expect(told).to_be_visible()
+            self.app.start_web()
+            told.click()
+            expect(page.get_by_role("button", name="Correct vessel + sample, 32.861 g")).to_be_visible()
+            expect(told).to_have_count(0)
 
     def test_it_survives_a_reload_before_the_server_returns(self) -> None:
         with self.page(offline_expected=True) as page:

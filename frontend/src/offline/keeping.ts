@@ -26,6 +26,18 @@ export function forget(name: string): void {
 	}
 }
 
+/** The rest of every name with this beginning. */
+export function keptNames(beginning: string): string[] {
+	try {
+		const names = Array.from({ length: localStorage.length }, (_, index) => localStorage.key(index) ?? '');
+		return names
+			.filter((name) => name.startsWith(PREFIX + beginning))
+			.map((name) => name.slice(PREFIX.length + beginning.length));
+	} catch {
+		return [];
+	}
+}
+
 /** Everything kept under names with this beginning. */
 export function keptAll<T>(beginning: string): T[] {
 	const found: T[] = [];

@@ -1,5 +1,5 @@
 import type { ReadingBody } from '../api/client';
-import { forget, keep, keptAll } from './keeping';
+import { forget, keep, keptAll, keptNames } from './keeping';
 
 /** A reading on its way: kept on the device, each under its own name, until the server has it. */
 export type Queued = ReadingBody & { label: string; unit: string; order: number };
@@ -8,6 +8,16 @@ const name = (run: string, uuid: string) => `queue:${run}:${uuid}`;
 
 export function queued(run: string): Queued[] {
 	return keptAll<Queued>(`queue:${run}:`).sort((a, b) => a.order - b.order);
+}
+
+/** How many readings wait on this device, by run. */
+export function waiting(): Map<string, number> {
+	const runs = new Map<string, number>();
+	for (const rest of keptNames('queue:')) {
+		const [run = ''] = rest.split(':');
+		runs.set(run, (runs.get(run) ?? 0) + 1);
+	}
+	return runs;
 }
 
 export function enqueue(run: string, reading: Queued): void {

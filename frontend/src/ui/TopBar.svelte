@@ -5,6 +5,7 @@
 	import type { Snippet } from 'svelte';
 	import { route } from '../router';
 	import { clock, timeOfDay } from './clock.svelte';
+	import { waiting } from '../offline/queue';
 	import { drawer, type DeskKind } from './drawer.svelte';
 	import { wide } from './sizes';
 
@@ -25,6 +26,14 @@
 		const desk = DESKS[address];
 		if (desk && route.pathname !== address) drawer.byLink(event, desk);
 	}
+	/* what was typed elsewhere and has not gone out is told on every page; its bench sends it */
+	const LOOK_MS = 2000;
+	let unsent = $state.raw(waiting());
+	$effect(() => {
+		const timer = setInterval(() => (unsent = waiting()), LOOK_MS);
+		return () => clearInterval(timer);
+	});
+	const elsewhere = $derived([...unsent].find(([run]) => route.pathname !== `/runs/${run}`));
 	let open = $state(false);
 	let box = $state<HTMLElement | null>(null);
 	let mode = $state(document.documentElement.getAttribute('data-mode') ?? 'light');
@@ -67,6 +76,11 @@
 		<span class="quiet place">{place}</span>
 	</div>
 	<span class="right no-print">
+		{#if elsewhere}
+			<a class="unsent" href="/runs/{elsewhere[0]}"
+				>{elsewhere[1]} {elsewhere[1] === 1 ? 'reading waits' : 'readings wait'} here: send</a
+			>
+		{/if}
 		{@render children?.()}
 		{#if wide.current}
 			<nav aria-label="Clay Kettle">{@render rooms()}</nav>
@@ -172,6 +186,15 @@
 		font-weight: 600;
 	}
 	nav a:hover {
+		text-decoration: underline;
+		text-underline-offset: 4px;
+	}
+	.unsent {
+		display: inline-grid;
+		place-items: center;
+		min-height: 48px;
+		color: var(--watch);
+		font-weight: 600;
 		text-decoration: underline;
 		text-underline-offset: 4px;
 	}
