@@ -12,6 +12,7 @@
 	import { clock } from '../ui/clock.svelte';
 	import { shown } from '../ui/instruments';
 	import { faultAt, NOTHING, saidOf, type Said } from '../ui/said';
+	import ReasonField from '../ui/ReasonField.svelte';
 	import Sentence from '../ui/Sentence.svelte';
 	import Sheet from '../ui/Sheet.svelte';
 	import SheetEnds from '../ui/SheetEnds.svelte';
@@ -180,23 +181,14 @@
 			</div>
 		{/if}
 		{#if asksWhy}
-			<div class="field">
-				<label for="sheet-why">Why</label>
-				<input
-					id="sheet-why"
-					bind:value={reason}
-					oninput={touch}
-					list="sheet-reasons"
-					maxlength="500"
-					autocomplete="off"
-					aria-invalid={faultAt(said, 'reason') !== ''}
-					aria-describedby="sheet-why-said"
-				/>
-				<datalist id="sheet-reasons"
-					>{#each REASONS as one (one)}<option value={one}></option>{/each}</datalist
-				>
-				<p id="sheet-why-said" class="fault" aria-live="polite">{faultAt(said, 'reason')}</p>
-			</div>
+			<ReasonField
+				id="sheet-why"
+				label="Why"
+				bind:value={reason}
+				reasons={REASONS}
+				fault={faultAt(said, 'reason')}
+				typed={touch}
+			/>
 		{/if}
 		<div class="ask" aria-live="assertive">
 			{#if said.trouble}<p class="fault">{said.trouble}</p>{/if}

@@ -7,6 +7,7 @@
 	import { changedOptions, isAsked, optionFields, setOption, settle, valueOf } from '../ui/options';
 	import { faultAt, NOTHING, saidOf, type Said } from '../ui/said';
 	import SchoolFields from '../ui/SchoolFields.svelte';
+	import ReasonField from '../ui/ReasonField.svelte';
 	import Sentence from '../ui/Sentence.svelte';
 	import Sheet from '../ui/Sheet.svelte';
 	import SheetEnds from '../ui/SheetEnds.svelte';
@@ -168,22 +169,15 @@
 					<div class="grid"><OptionFields fields={asked(false)} {values} {fault} {set} name="change" /></div>
 				</details>
 			{/if}
-			<div class="field across">
-				<label for="change-why">Why it is changed</label>
-				<input
+			<div class="across">
+				<ReasonField
 					id="change-why"
+					label="Why it is changed"
 					bind:value={reason}
-					oninput={touch}
-					list="change-reasons"
-					maxlength="500"
-					autocomplete="off"
-					aria-invalid={faultAt(said, 'reason') !== ''}
-					aria-describedby="change-why-said"
+					reasons={REASONS}
+					fault={faultAt(said, 'reason')}
+					typed={touch}
 				/>
-				<datalist id="change-reasons"
-					>{#each REASONS as one (one)}<option value={one}></option>{/each}</datalist
-				>
-				<p id="change-why-said" class="fault" aria-live="polite">{faultAt(said, 'reason')}</p>
 			</div>
 			<div class="across ask" aria-live="assertive">
 				{#each elsewhere as text (text)}<p class="fault">{text}</p>{/each}

@@ -1,8 +1,9 @@
 <script lang="ts">
 	/* A correction: what a reading should say, why, and what is wrong or doubtful about that. */
-	import type { Snippet } from 'svelte';
+	import { tick, type Snippet } from 'svelte';
 	import { newUuid } from '../api/client';
 	import { faultAt, NOTHING, type Said } from './said';
+	import ReasonField from './ReasonField.svelte';
 	import Sentence from './Sentence.svelte';
 	import Sheet from './Sheet.svelte';
 	import SheetEnds from './SheetEnds.svelte';
@@ -39,43 +40,22 @@
 		uuid = newUuid();
 	}
 
+	function touch(): void {
+		said = NOTHING;
+	}
+
 	async function submit(confirmed: boolean): Promise<void> {
 		said = NOTHING;
 		const outcome = await send(uuid, text, reason, confirmed);
 		said = outcome;
-		if (outcome === NOTHING) open = false;
+		if (outcome === NOTHING) {
+			open = false;
+			return;
+		}
+		await tick();
+		document.querySelector<HTMLElement>('[role="dialog"][data-state="open"] [aria-invalid="true"]')?.focus();
 	}
 </script>
-
-{#snippet field(id: string, label: string, path: string)}
-	{@const fault = faultAt(said, path)}
-	<label for={id}>{label}</label>
-	{#if path === 'text'}
-		<input
-			{id}
-			class="figure"
-			bind:value={text}
-			oninput={() => (said = NOTHING)}
-			inputmode="decimal"
-			autocomplete="off"
-			aria-invalid={fault !== ''}
-			aria-describedby="{id}-said"
-		/>
-	{:else}
-		<input
-			{id}
-			bind:value={reason}
-			list="reasons"
-			maxlength="500"
-			aria-invalid={fault !== ''}
-			aria-describedby="{id}-said"
-		/>
-		<datalist id="reasons"
-			>{#each REASONS as one (one)}<option value={one}></option>{/each}</datalist
-		>
-	{/if}
-	<p id="{id}-said" class="fault" aria-live="polite">{fault}</p>
-{/snippet}
 
 <Sheet {open} {change} width="480px" title="Correct {row.label}" {name} description={kept}>
 	{#snippet button()}Correct{/snippet}
@@ -86,8 +66,30 @@
 		}}
 		novalidate
 	>
-		<div class="field">{@render field('correct-text', `What it should say, in ${row.unit}`, 'text')}</div>
-		{#if asksWhy}<div class="field">{@render field('correct-why', 'Why', 'reason')}</div>{/if}
+		<div class="field">
+			<label for="correct-text">What it should say, in {row.unit}</label>
+			<input
+				id="correct-text"
+				class="figure"
+				bind:value={text}
+				oninput={touch}
+				inputmode="decimal"
+				autocomplete="off"
+				aria-invalid={faultAt(said, 'text') !== ''}
+				aria-describedby="correct-text-said"
+			/>
+			<p id="correct-text-said" class="fault" aria-live="polite">{faultAt(said, 'text')}</p>
+		</div>
+		{#if asksWhy}
+			<ReasonField
+				id="correct-why"
+				label="Why"
+				bind:value={reason}
+				reasons={REASONS}
+				fault={faultAt(said, 'reason')}
+				typed={touch}
+			/>
+		{/if}
 		<div aria-live="assertive">
 			{#if said.trouble}<p class="fault">{said.trouble}</p>{/if}
 			{#if said.doubt}
