@@ -141,6 +141,7 @@ class Opened(BrowserCase):
 
     def test_the_skip_link_comes_first_and_leads_past_the_bar(self) -> None:
         with self.page("/today") as page:
+            expect(page.get_by_role("heading", name="Instruments")).to_be_visible()
             page.keyboard.press("Tab")
             expect(page.get_by_role("link", name="To the page")).to_be_focused()
             page.keyboard.press("Enter")

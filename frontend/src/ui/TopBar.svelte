@@ -34,6 +34,10 @@
 		return () => clearInterval(timer);
 	});
 	const elsewhere = $derived([...unsent].find(([run]) => route.pathname !== `/runs/${run}`));
+	function skip(event: MouseEvent): void {
+		event.preventDefault();
+		document.getElementById('main')?.focus();
+	}
 	let open = $state(false);
 	let box = $state<HTMLElement | null>(null);
 	let mode = $state(document.documentElement.getAttribute('data-mode') ?? 'light');
@@ -69,7 +73,7 @@
 />
 
 <header>
-	<a class="skip" href="#main">To the page</a>
+	<a class="skip" href="#main" onclick={skip}>To the page</a>
 	<a class="home" href="/" aria-label="All runs"><img src="/mark.svg" alt="" width="34" height="34" /></a>
 	<div class="name">
 		<h1 title={title.length > 30 ? title : undefined}>{title}</h1>

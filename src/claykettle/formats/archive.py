@@ -11,10 +11,12 @@ import zlib
 from collections.abc import Iterable
 
 from claykettle.core.errors import refuse
-from claykettle.formats.record import LARGEST_RECORD, NAME
 from claykettle.formats.strict_json import LARGEST_FILE
 
 MOST_FILES = 200
+RECORD = "record.jsonl"
+"""The name of the record beside the run files."""
+LARGEST_RECORD = 64 * 1024 * 1024
 LARGEST_ARCHIVE = 64 * 1024 * 1024
 
 
@@ -46,8 +48,8 @@ def read_archive(data: bytes) -> tuple[list[tuple[str, bytes]], bytes | None]:
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             every = [row for row in archive.infolist() if not row.is_dir()]
-            rows = [row for row in every if row.filename != NAME]
-            beside = next((row for row in every if row.filename == NAME), None)
+            rows = [row for row in every if row.filename != RECORD]
+            beside = next((row for row in every if row.filename == RECORD), None)
             if len(rows) > MOST_FILES:
                 raise refuse(
                     "archive", f"The archive holds {len(rows)} files; at most {MOST_FILES} are opened at once."

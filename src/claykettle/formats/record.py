@@ -13,11 +13,10 @@ from typing import Annotated, Any, Literal
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, StringConstraints, ValidationError
 
 from claykettle.core.errors import refuse
+from claykettle.formats.archive import RECORD
 from claykettle.formats.strict_json import loads
 
-NAME = "record.jsonl"
 VERSION = 1
-LARGEST_RECORD = 64 * 1024 * 1024
 
 Uuid = Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$")]
 Word = Annotated[str, StringConstraints(max_length=20)]
@@ -230,14 +229,14 @@ def read_record(data: bytes) -> tuple[HousePart, dict[str, RunPart | str]]:
     lines = [line for line in data.splitlines() if line.strip()]
     first = loads(lines[0]) if lines else None
     if not isinstance(first, dict) or first.get("kind") != "house":
-        raise refuse("record", "The record beside the run files does not begin with its house.", NAME)
+        raise refuse("record", "The record beside the run files does not begin with its house.", RECORD)
     if first.get("version") != VERSION:
         text = f"The record beside the run files is of version {first.get('version')!r}; this program reads {VERSION}."
-        raise refuse("record", text, NAME)
+        raise refuse("record", text, RECORD)
     try:
         house = HousePart.model_validate_json(lines[0])
     except ValidationError as error:
-        raise refuse("record", f"The record's house cannot be read: {_said(error)}.", NAME) from None
+        raise refuse("record", f"The record's house cannot be read: {_said(error)}.", RECORD) from None
     runs: dict[str, RunPart | str] = {}
     for number, line in enumerate(lines[1:], start=2):
         raw = loads(line)

@@ -11,8 +11,8 @@ from typing import Any
 from claykettle.core.errors import Refusal, refuse
 from claykettle.core.method import Observation
 from claykettle.core.run import evaluate_run
-from claykettle.formats.archive import file_name, numbered, write_archive
-from claykettle.formats.record import NAME, RunPart, record_text
+from claykettle.formats.archive import RECORD, file_name, numbered, write_archive
+from claykettle.formats.record import RunPart, record_text
 from claykettle.formats.run_csv import csv_text
 from claykettle.formats.run_file import read_run, run_document
 from claykettle.formats.strict_json import loads
@@ -136,7 +136,7 @@ def archive_of(visit: Visit, uuids: Iterable[str]) -> bytes:
     runs = [visit.run(uuid) for uuid in uuids] or visit.runs()
     named = [(numbered(number, run.title), run) for number, run in enumerate(runs, start=1)]
     record = record_text(house_part(visit), (run_part(visit, run.uuid, name) for name, run in named))
-    return write_archive([*((name, _text(run)) for name, run in named), (NAME, record)])
+    return write_archive([*((name, _text(run)) for name, run in named), (RECORD, record)])
 
 
 def _text(run: StoredRun) -> str:
