@@ -217,7 +217,7 @@ class Touch(BrowserCase):
             page.get_by_role("button", name="Skip this step …").click()
             # without a reason nothing happens; second thoughts leave it as it was
             page.keyboard.press("Enter")
-            expect(page.get_by_label("Why is it skipped?")).to_be_visible()
+            expect(page.get_by_label("Why is it skipped?")).to_have_accessible_description("Say why, in a word or two.")
             page.get_by_role("button", name="Leave it").click()
             page.get_by_role("button", name="Skip this step …").click()
             page.keyboard.type("fired this morning")

@@ -123,6 +123,17 @@ class WrongLine(BrowserCase):
             expect(page.get_by_label("vessel + residue, heating 1", exact=True)).to_be_focused()
             self.assertNotIn("x =", answer(page))
 
+    def test_a_figure_that_came_back_with_a_question_is_typed_anew_at_once(self) -> None:
+        with self.page(offline_expected=True) as page:
+            start_by_keyboard(page, "Typed anew")
+            type_reading(page, "vessel", "31.204")
+            type_reading(page, "vessel + sample", "30.861")
+            expect(page.get_by_role("button", name="Read it again")).to_be_visible()
+            page.keyboard.type("32.861")
+            expect(page.get_by_label("vessel + sample", exact=True)).to_have_value("32.861")
+            page.keyboard.press("Enter")
+            expect(page.get_by_role("button", name="Correct vessel + sample, 32.861 g")).to_be_visible()
+
 
 class ChangedRun(BrowserCase):
     def test_a_wrong_school_is_changed_and_its_figure_set_aside_only_when_said_so(self) -> None:

@@ -105,8 +105,16 @@ class TheTube(unittest.TestCase):
         tube = {**BURETTE, "dead_volume": "3.1 mL"}
         found = run("gas_over_water", {**self.READ, "dead_volume": left("poured out")}, **ZINC, tube=tube)
         self.assertAlmostEqual(value(found.trials[0], "gas_volume"), 38.90, places=9)
+        self.assertNotIn("there is no", said(found, "dead_volume"))
         measured = run("gas_over_water", {**self.READ, "dead_volume": "2.8 mL"}, **ZINC, tube=tube)
         self.assertAlmostEqual(value(measured.trials[0], "gas_volume"), 38.60, places=9)
+
+    def test_it_is_not_called_missing_while_other_readings_are_still_to_come(self) -> None:
+        tube = {**BURETTE, "dead_volume": "3.1 mL"}
+        found = run("gas_over_water", {"sample": "0.0982 g", "dead_volume": left("poured out")}, **ZINC, tube=tube)
+        self.assertIsNone(found.trials[0].result("gas_volume"))
+        self.assertNotIn("there is no", said(found, "dead_volume"))
+        self.assertIn("3.1 mL", said(found, "dead_volume"))
 
 
 class WaterByDifference(unittest.TestCase):

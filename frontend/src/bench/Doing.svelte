@@ -3,11 +3,13 @@
 	import CornerDownLeft from '@lucide/svelte/icons/corner-down-left';
 	import type { StepView } from '../api/client';
 	import Sentence from '../ui/Sentence.svelte';
+	import AskWhy from './AskWhy.svelte';
 	import type { Bench } from './bench.svelte';
 
 	let { step, bench, focus }: { step: StepView; bench: Bench; focus: () => void } = $props();
 
-	let skipping = $state<string | null>(null);
+	let skipping = $state(false);
+	let fault = $state('');
 
 	const keyed = matchMedia('(pointer: fine)').matches;
 
@@ -16,11 +18,11 @@
 		focus();
 	}
 
-	async function skip(event: SubmitEvent): Promise<void> {
-		event.preventDefault();
-		if (!skipping?.trim()) return;
-		await bench.mark(step.key, 'skipped', skipping.trim());
-		skipping = null;
+	async function skip(reason: string): Promise<void> {
+		fault = reason.trim() ? '' : 'Say why, in a word or two.';
+		if (fault) return;
+		await bench.mark(step.key, 'skipped', reason.trim());
+		skipping = false;
 		focus();
 	}
 </script>
@@ -40,24 +42,21 @@
 		>{step.done_label}
 		{#if keyed && !step.counts}<CornerDownLeft size={20} aria-hidden="true" />{/if}</button
 	>
-	{#if skipping === null}
-		<button type="button" class="plain" onclick={() => (skipping = '')}>Skip this step …</button>
+	{#if skipping}
+		<AskWhy
+			id="skip-reason"
+			label="Why is it skipped?"
+			act="Skip it"
+			{fault}
+			say={(reason) => void skip(reason)}
+			leave={() => {
+				skipping = false;
+				fault = '';
+				focus();
+			}}
+		/>
 	{:else}
-		<form class="skipping" onsubmit={skip}>
-			<label for="skip-reason">Why is it skipped?</label>
-			<!-- opened by a tap on “skip”: the reason comes next -->
-			<!-- svelte-ignore a11y_autofocus -->
-			<input id="skip-reason" bind:value={skipping} maxlength="200" autocomplete="off" autofocus />
-			<button class="button">Skip it</button>
-			<button
-				type="button"
-				class="button"
-				onclick={() => {
-					skipping = null;
-					focus();
-				}}>Leave it</button
-			>
-		</form>
+		<button type="button" class="plain" onclick={() => (skipping = true)}>Skip this step …</button>
 	{/if}
 </div>
 
@@ -79,21 +78,5 @@
 		text-decoration: underline dotted;
 		text-underline-offset: 4px;
 		cursor: pointer;
-	}
-	.skipping {
-		display: flex;
-		flex-wrap: wrap;
-		align-items: center;
-		flex-basis: 100%;
-		gap: 8px;
-	}
-	.skipping input {
-		flex: 1 1 160px;
-		min-width: 0;
-		min-height: 48px;
-		padding: 8px 12px;
-		border: 1.5px solid var(--quiet);
-		border-radius: 6px;
-		background: var(--paper);
 	}
 </style>

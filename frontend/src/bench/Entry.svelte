@@ -44,6 +44,8 @@
 	async function focus(): Promise<void> {
 		await tick();
 		(input ?? box?.querySelector<HTMLElement>('button, a'))?.focus();
+		// a figure that came back with a question is typed anew, not typed on
+		if (bench.returned) input?.select();
 	}
 
 	/* in an empty field a letter begins no figure: it is a key of the bench */

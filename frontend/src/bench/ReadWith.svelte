@@ -63,9 +63,9 @@
 			</select>
 		</label>
 		{#if entry.hint}<span class="quiet">{entry.hint}.</span>{/if}
-	{:else}
+	{:else if instrument || entry.hint}
 		<span class="quiet"
-			><span class="instrument">{instrument}</span>{entry.hint ? `. ${entry.hint}` : ''}.</span
+			><span class="instrument">{instrument}</span>{instrument && entry.hint ? '. ' : ''}{entry.hint}.</span
 		>
 	{/if}
 	{#if entry.suggested && bench.typed === ''}

@@ -12,12 +12,13 @@
 	import { clock } from '../ui/clock.svelte';
 	import { shown } from '../ui/instruments';
 	import { faultAt, NOTHING, saidOf, type Said } from '../ui/said';
+	import FigureField from '../ui/FigureField.svelte';
 	import ReasonField from '../ui/ReasonField.svelte';
 	import Sentence from '../ui/Sentence.svelte';
 	import Sheet from '../ui/Sheet.svelte';
 	import SheetEnds from '../ui/SheetEnds.svelte';
 	import type { Bench } from './bench.svelte';
-	import { backToField } from './focus';
+	import { backToField } from '../ui/focus';
 	import { placesBeside } from './places';
 
 	let { run, bench, row }: { run: RunView; bench: Bench; row: ReadingView } = $props();
@@ -136,23 +137,13 @@
 			{/each}
 		</fieldset>
 		{#if wrong === 'figure'}
-			<div class="field">
-				<label for="sheet-text">What it should say, in {row.unit}</label>
-				<!-- opened to type the right figure -->
-				<!-- svelte-ignore a11y_autofocus -->
-				<input
-					id="sheet-text"
-					class="figure"
-					bind:value={text}
-					oninput={touch}
-					inputmode="decimal"
-					autocomplete="off"
-					autofocus
-					aria-invalid={faultAt(said, 'text') !== ''}
-					aria-describedby="sheet-text-said"
-				/>
-				<p id="sheet-text-said" class="fault" aria-live="polite">{faultAt(said, 'text')}</p>
-			</div>
+			<FigureField
+				id="sheet-text"
+				unit={row.unit}
+				bind:value={text}
+				fault={faultAt(said, 'text')}
+				typed={touch}
+			/>
 			{#if others.length > 1}
 				<div class="field">
 					<label for="sheet-instrument">Read with</label>

@@ -23,7 +23,7 @@ import {
 import { watch } from '../api/watch';
 import { clock } from '../ui/clock.svelte';
 import { isoTime } from '../ui/time';
-import { backToField } from './focus';
+import { backToField } from '../ui/focus';
 import { keep, kept } from '../offline/keeping';
 import { asBody, before, behind, dequeue, enqueue, queued, type Queued } from '../offline/queue';
 

@@ -1,6 +1,7 @@
 <script lang="ts">
 	/* A desk beside the page: it hands back what was found, and the page stays as it was. */
 	import { Dialog, Portal } from '@skeletonlabs/skeleton-svelte';
+	import { backToField } from '../ui/focus';
 	import { drawer } from '../ui/drawer.svelte';
 	import EquationDeskView from './EquationDeskView.svelte';
 	import FormulaDeskView from './FormulaDeskView.svelte';
@@ -17,7 +18,7 @@
 </script>
 
 <Dialog
-	finalFocusEl={() => document.getElementById(drawer.field)}
+	finalFocusEl={() => document.getElementById(drawer.field) ?? backToField()}
 	open={drawer.kind !== null}
 	onOpenChange={(details) => !details.open && drawer.close()}
 >

@@ -1,6 +1,5 @@
 <script lang="ts">
 	/* The equation desk: balanced, its masses in balance, what runs out first, what to expect in water. */
-	import { untrack } from 'svelte';
 	import type { EquationSheet } from '../api/client';
 	import Equation from '../ui/Equation.svelte';
 	import Formula from '../ui/Formula.svelte';
@@ -9,6 +8,7 @@
 	import Desk from './Desk.svelte';
 	import MassBalance from './MassBalance.svelte';
 	import { EquationDesk } from './equation.svelte';
+	import { follow } from './follow.svelte';
 
 	let {
 		asked = '',
@@ -20,12 +20,7 @@
 	} = $props();
 
 	const desk = new EquationDesk();
-	$effect(() => {
-		const text = asked;
-		untrack(() => {
-			if (text && text !== desk.typed) void desk.ask(text);
-		});
-	});
+	follow(desk, () => asked);
 </script>
 
 <Desk

@@ -1,13 +1,13 @@
 <script lang="ts">
 	/* The formula desk: a formula taken apart, or the formulas that fit what was found of each element. */
 	import Wide from '../ui/Wide.svelte';
-	import { untrack } from 'svelte';
 	import type { FormulaDeskView, FormulaSheetView } from '../api/client';
 	import Formula from '../ui/Formula.svelte';
 	import Brick from './Brick.svelte';
 	import Composition from './Composition.svelte';
 	import Desk from './Desk.svelte';
 	import { FormulaDesk } from './formula.svelte';
+	import { follow } from './follow.svelte';
 
 	let {
 		asked,
@@ -23,12 +23,7 @@
 		desk.trouble ? '' : (desk.sheet?.formula?.text ?? desk.sheet?.composition?.formula ?? '')
 	);
 
-	$effect(() => {
-		const text = asked;
-		untrack(() => {
-			if (text && text !== desk.typed) void desk.ask(text);
-		});
-	});
+	follow(desk, () => asked);
 </script>
 
 <Desk

@@ -92,7 +92,8 @@
 			/>
 			{#if dead}
 				<line x1={left} x2={left + WIDE} y1={y(dead)} y2={y(dead)} class="mark" />
-				<text x={left - 10} y={y(dead / 2) + 5} text-anchor="end" class="label">dead volume</text>
+				<!-- the level's words stand outside of the bath: these above it -->
+				<text x={left + WIDE + 34} y={y(dead / 2) + 5} class="label">dead volume</text>
 			{/if}
 			{#each ticks as tick (tick)}
 				<line x1={left + WIDE - 16} x2={left + WIDE} y1={at(tick)} y2={at(tick)} class="tick" />

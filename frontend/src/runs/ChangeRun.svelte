@@ -11,7 +11,7 @@
 	import Sentence from '../ui/Sentence.svelte';
 	import Sheet from '../ui/Sheet.svelte';
 	import SheetEnds from '../ui/SheetEnds.svelte';
-	import { backToField } from '../bench/focus';
+	import { backToField } from '../ui/focus';
 
 	let { run, done }: { run: RunView; done: () => Promise<void> } = $props();
 

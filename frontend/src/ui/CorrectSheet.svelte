@@ -3,6 +3,7 @@
 	import { tick, type Snippet } from 'svelte';
 	import { newUuid } from '../api/client';
 	import { faultAt, NOTHING, type Said } from './said';
+	import FigureField from './FigureField.svelte';
 	import ReasonField from './ReasonField.svelte';
 	import Sentence from './Sentence.svelte';
 	import Sheet from './Sheet.svelte';
@@ -66,20 +67,13 @@
 		}}
 		novalidate
 	>
-		<div class="field">
-			<label for="correct-text">What it should say, in {row.unit}</label>
-			<input
-				id="correct-text"
-				class="figure"
-				bind:value={text}
-				oninput={touch}
-				inputmode="decimal"
-				autocomplete="off"
-				aria-invalid={faultAt(said, 'text') !== ''}
-				aria-describedby="correct-text-said"
-			/>
-			<p id="correct-text-said" class="fault" aria-live="polite">{faultAt(said, 'text')}</p>
-		</div>
+		<FigureField
+			id="correct-text"
+			unit={row.unit}
+			bind:value={text}
+			fault={faultAt(said, 'text')}
+			typed={touch}
+		/>
 		{#if asksWhy}
 			<ReasonField
 				id="correct-why"

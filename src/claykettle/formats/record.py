@@ -32,13 +32,11 @@ class Part(BaseModel):
     model_config = ConfigDict(extra="forbid", from_attributes=True)
 
 
-class ReadingPart(Part):
-    """One row of a log; `supersedes` is the UUID of the row that it corrects."""
+class FigurePart(Part):
+    """A figure as it was read, at a bench or in the room; `supersedes` is the UUID of the row that it corrects."""
 
     uuid: Uuid
     slot: Short
-    position: Count
-    revision: Count
     supersedes: Uuid | None
     text: Annotated[str, StringConstraints(max_length=80)]
     unit: Word
@@ -48,6 +46,13 @@ class ReadingPart(Part):
     by: Name
     reason: Long
     doubt: Long
+
+
+class ReadingPart(FigurePart):
+    """One row of a run's log."""
+
+    position: Count
+    revision: Count
     state: Literal["taken", "not-taken", "withdrawn"]
 
 
@@ -170,23 +175,12 @@ class InstrumentPart(Part):
     retired: bool
 
 
-class RoomPart(Part):
+class RoomPart(FigurePart):
     """A reading of the room, of one day."""
 
-    uuid: Uuid
     section: Name
     date: datetime.date
     day: Name
-    slot: Short
-    supersedes: Uuid | None
-    text: Annotated[str, StringConstraints(max_length=80)]
-    unit: Word
-    instrument: Short
-    half_width: Short
-    at: AwareDatetime
-    by: Name
-    reason: Long
-    doubt: Long
 
 
 class SubstancePart(Part):

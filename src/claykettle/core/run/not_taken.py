@@ -22,7 +22,9 @@ def judge_not_taken(run: Run, record: TrialRecord, trial: Trial) -> Iterator[Ver
 
 
 def _without(run: Run, trial: Trial, name: str) -> list[str]:
-    """The labels of the results that cannot be had without a reading."""
+    """The labels of the results that cannot be had without a reading; what the options give in its place is no lack."""
+    if name in trial.values.numbers:
+        return []
     above = {name}
     for line in trial.sheet.lines:
         if not above.isdisjoint(line.needs) and line.name not in trial.values.numbers:
