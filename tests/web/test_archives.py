@@ -159,6 +159,40 @@ class Faulty(Archived):
                 lines[1][key] = value
                 self.sent_with(self.text(lines))
 
+    def test_a_house_that_nobody_could_have_typed_spoils_no_page(self) -> None:
+        lines = self.lines()
+        tool = lines[0]["instruments"][0]
+        room = {
+            "uuid": str(uuid4()), "section": "Class", "date": "2026-11-24", "day": "Practical", "slot": "barometer",
+            "supersedes": None, "text": "952", "unit": "hPa", "instrument": "Barometer", "half_width": "0.5 hPa",
+            "at": "2026-11-24T10:00:00Z", "by": "", "reason": "", "doubt": "",
+        }  # fmt: skip
+        odd: list[dict[str, Any]] = [
+            {"instruments": [{**tool, "name": "Odd", "kind": "cauldron"}]},
+            {"instruments": [{**tool, "name": "Odd", "half_width": "some"}]},
+            {"rooms": [{**room, "text": "high"}]},
+            {"rooms": [{**room, "slot": "mood"}]},
+            {"rooms": [room], "elevations": {"Class": "up there"}},
+            {"substances": [{
+                "uuid": str(uuid4()), "formula": "Xx", "name": "Odd", "density": "", "hazards": ["none known"],
+                "dissolved": "open", "solid": "open", "remarks": "", "source": "", "at": room["at"], "by": "",
+            }]},
+        ]  # fmt: skip
+        for change in odd:
+            with self.subTest(change):
+                self.elsewhere()
+                row = self.sent_with(self.text([{**lines[0], **change}, *lines[1:]]))
+                self.assertIn("house cannot be kept", row["remark"])
+                for page in ("/api/today", "/api/shelf", "/api/substances"):
+                    self.get(page)
+
+    def test_a_copy_too_must_say_what_its_run_file_says(self) -> None:
+        self.assertEqual(self.sent_with(self.files[NAME])["remark"], "")
+        lines = self.lines()
+        lines[1]["trials"][0]["readings"][0]["text"] = "31.104"
+        (row,) = self.send(zipped(self.files | {NAME: self.text(lines)}))
+        self.assertIn("says otherwise than the run file", row["remark"])
+
 
 class Told(Archived):
     def test_the_table_tells_what_was_not_taken_changed_and_taken_back(self) -> None:

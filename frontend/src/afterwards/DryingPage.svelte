@@ -250,4 +250,10 @@
 			grid-template-columns: 1fr;
 		}
 	}
+	@media (max-width: 560px) {
+		.waits li {
+			grid-template-columns: minmax(0, 1fr);
+			justify-items: start;
+		}
+	}
 </style>

@@ -10,6 +10,7 @@
 	} from '../api/client';
 	import { route } from '../router';
 	import Formula from '../ui/Formula.svelte';
+	import BackToBench from '../ui/BackToBench.svelte';
 	import TopBar from '../ui/TopBar.svelte';
 	import Parts from './Parts.svelte';
 
@@ -41,7 +42,7 @@
 	title={uuid ? `Waste: ${view?.title ?? ''}` : 'Waste of the day'}
 	place={uuid ? '' : (view?.title ?? '')}
 >
-	{#if uuid}<a class="button" href="/runs/{uuid}">Back to the bench</a>{/if}
+	{#if uuid}<BackToBench href="/runs/{uuid}" />{/if}
 </TopBar>
 <main id="main" tabindex="-1" class="page">
 	{#if !uuid}<Parts here="/waste" />{/if}
@@ -217,6 +218,21 @@
 		gap: 16px;
 		padding: 6px 0;
 		border-bottom: 1px solid var(--rule);
+	}
+	@media (max-width: 560px) {
+		/* liquid, what it holds and what to mind below one another */
+		table,
+		tbody,
+		tr,
+		td,
+		th {
+			display: block;
+			width: auto;
+			padding-left: 0;
+		}
+		.first {
+			width: auto;
+		}
 	}
 	@media (max-width: 900px) {
 		.sheet-of-waste section {

@@ -38,7 +38,7 @@
 								{#if several(run)}<td
 										>{run.trials.some((trial) => trial.label === row.trial) ? row.trial : 'all'}</td
 									>{/if}
-								<td>{row.label}</td>
+								<td class="what">{row.label}</td>
 								<td class="figure number">
 									{#if row.state === 'not-taken'}not taken
 									{:else if row.state === 'withdrawn'}nothing
@@ -118,6 +118,9 @@
 	}
 	s {
 		text-decoration-thickness: 2px;
+	}
+	.what {
+		min-width: 150px;
 	}
 	.doubt {
 		color: var(--watch);

@@ -5,6 +5,7 @@
 	import { route } from '../router';
 	import TrialLinks from '../trials/TrialLinks.svelte';
 	import { chosenTrial, trialQuery } from '../trials/trial';
+	import BackToBench from '../ui/BackToBench.svelte';
 	import TopBar from '../ui/TopBar.svelte';
 
 	/* `page` is the end of an address that there is one of for every trial */
@@ -38,7 +39,7 @@
 	title={run ? `${name}: ${run.title}` : name}
 	place={run ? `Bench ${run.bench}${several && page !== null ? `, trial ${run.trial.label}` : ''}` : ''}
 >
-	<a class="button" href="/runs/{uuid}{trialQuery(trial)}">Back to the bench</a>
+	<BackToBench href="/runs/{uuid}{trialQuery(trial)}" />
 </TopBar>
 {#if run && several && page !== null}<TrialLinks {run} {page} />{/if}
 <main id="main" tabindex="-1" class="page">

@@ -8,7 +8,9 @@ from uuid import NAMESPACE_OID, uuid4, uuid5
 
 from sqlalchemy import select
 
-from claykettle.core.errors import refuse
+from claykettle.core.errors import Refusal, refuse
+from claykettle.core.judgement.room import ROOM_SLOTS
+from claykettle.core.quantity import parse_reading
 from claykettle.core.run import Procedure
 from claykettle.formats.record import (
     ChangePart,
@@ -25,6 +27,8 @@ from claykettle.formats.record import (
     TrialPart,
     WithdrawalPart,
 )
+from claykettle.service.shelf.register import KeepInstrument, keep_instrument
+from claykettle.service.shelf.substances import AddSubstance, checked_substance
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun
 from claykettle.store.tables import (
@@ -116,22 +120,51 @@ def _values(row: Base, *without: str) -> dict[str, Any]:
 
 
 def bring_back_house(visit: Visit, house: HousePart) -> None:
-    """Put on the shelf, into the rooms and the register what is not there yet; what is there stays as it is."""
+    """Put on the shelf, into the rooms and the register what is not there yet; what is there stays as it is.
+
+    Raises Refusal `record` for anything that could not have been typed here.
+    """
+    try:
+        _bring_back_shelf(visit, house)
+        _bring_back_rooms(visit, house)
+    except Refusal as refusal:
+        raise refuse("record", f"The record's house cannot be kept: {refusal.faults[0].message}") from None
+    visit.session.flush()
+
+
+def _bring_back_shelf(visit: Visit, house: HousePart) -> None:
     session = visit.session
     known = set(session.scalars(select(Instrument.name)))
-    session.add_all(Instrument(**part.model_dump()) for part in house.instruments if part.name not in known)
+    for tool in house.instruments:
+        if tool.name not in known:
+            values = tool.model_dump(exclude={"decimals", "retired"})
+            keep_instrument(visit, KeepInstrument(number=None, **values)).retired = tool.retired
     kept = set(session.scalars(select(SubstanceRow.uuid)))
-    session.add_all(SubstanceRow(**part.model_dump()) for part in house.substances if part.uuid not in kept)
+    for part in house.substances:
+        if part.uuid not in kept:
+            values = part.model_dump(exclude={"at", "hazards"})
+            row = checked_substance(visit, AddSubstance(hazards="\n".join(part.hazards), **values))
+            row.at = part.at
+            session.add(row)
+
+
+def _bring_back_rooms(visit: Visit, house: HousePart) -> None:
+    session = visit.session
+    for text in house.elevations.values():
+        _ = parse_reading(text, "length", "m") if text else None
     rooms = {row.uuid: row for row in session.scalars(select(RoomRow))}
     for part in house.rooms:
         if part.uuid in rooms:
             continue
+        if part.slot not in ROOM_SLOTS:
+            raise refuse("unknown-field", f"'{part.slot}' is not read of a room.")
+        for text in (part.text, part.half_width):
+            parse_reading(text, ROOM_SLOTS[part.slot].dimension, part.unit)
         day = _day(visit, part.section, part.date, part.day, house.elevations)
         before = rooms.get(part.supersedes) if part.supersedes else None
         values = part.model_dump(exclude={"section", "date", "day", "supersedes"})
         rooms[part.uuid] = RoomRow(day_id=day.id, supersedes=before, **values)
         session.add(rooms[part.uuid])
-    session.flush()
 
 
 def bring_back(visit: Visit, part: RunPart, elevations: Mapping[str, str]) -> tuple[StoredRun, str]:

@@ -71,9 +71,15 @@ def brought_back(visit: Visit, name: str, data: bytes, part: RunPart, elevations
     """Keep one run of an archive with all of its record. Raises Refusal where that says otherwise than its run file."""
     read_run(data)
     run, remark = bring_back(visit, part, elevations)
-    if not remark and run_file(run) != loads(data):
+    if _unsigned(run_file(run)) != _unsigned(loads(data)):
         raise refuse("record", "The record beside the run file says otherwise than the run file.")
     return OpenedFileView(name=name, uuid=run.uuid, title=run.title, faults=[], remark=remark)
+
+
+def _unsigned(document: Any) -> Any:
+    """A run file without the names below it: a copy has none."""
+    seen = [row for row in document.get("observations", []) if row.get("tag") != SIGNED]
+    return {**document, "observations": seen}
 
 
 def not_opened(name: str, error: Exception) -> OpenedFileView:

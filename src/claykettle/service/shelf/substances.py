@@ -141,14 +141,15 @@ def add_substance(visit: Visit, typed: AddSubstance) -> RegisterView:
     """
     before = visit.session.scalar(select(SubstanceRow).where(SubstanceRow.uuid == typed.uuid))
     if before is None:
-        visit.session.add(_row(visit, typed))
+        visit.session.add(checked_substance(visit, typed))
         visit.session.flush()
     elif before.name != typed.name.strip():
         raise Conflict("This entry's number was already used; nothing was changed. Send it once more.")
     return register_view(visit)
 
 
-def _row(visit: Visit, typed: AddSubstance) -> SubstanceRow:
+def checked_substance(visit: Visit, typed: AddSubstance) -> SubstanceRow:
+    """A row for a substance as typed. Raises Refusal with every fault at its field."""
     faults: list[Fault] = []
     parsed = _parsed(faults, typed.formula)
     hazards = [row.strip() for row in typed.hazards.replace(";", "\n").splitlines() if row.strip()]
