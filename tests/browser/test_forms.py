@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from tests.support.live import BrowserCase
 
@@ -77,3 +77,18 @@ class Forms(BrowserCase):
             expect(page.get_by_label("Name of the run")).to_have_value("Undecided")
             expect(page.get_by_label("Method")).to_have_value("synthesis")
             expect(page.get_by_label("Equation")).to_have_value("Zn(s) + 2 HCl(aq) -> ZnCl2(aq) + H2(g)")
+
+    def test_a_form_opened_before_the_laboratory_answers_keeps_what_was_typed_before(self) -> None:
+        with self.page() as page:
+            open_form(page, "Gas over water")
+            page.get_by_label("Name of the run").fill("On a slow network")
+            page.goto("/today")
+            held: list[Route] = []
+            page.route("**/api/shelf", lambda route: held.append(route), times=1)
+            page.goto("/")
+            page.get_by_role("button", name="Start a run").click()
+            expect(page.get_by_role("dialog", name="Start a run")).to_be_visible()
+            expect(page.get_by_label("Name of the run")).to_have_count(0)
+            held[0].continue_()
+            expect(page.get_by_label("Name of the run")).to_have_value("On a slow network")
+            expect(page.get_by_label("Method")).to_have_value("gas_over_water")

@@ -168,9 +168,9 @@ export class StartForm {
 		return [...planned, ...options].some((path) => this.fault(path) !== '');
 	}
 
-	/** Keep what is typed on this device. */
+	/** Keep what is typed on this device; before the laboratory is known, what was kept has not been taken up yet. */
 	remember(): void {
-		keep(DRAFT, this.draft);
+		if (this.#shelf) keep(DRAFT, this.draft);
 	}
 
 	/** Start the run; its UUID, or null with the faults at their fields. Nothing typed is lost. */
