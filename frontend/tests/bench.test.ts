@@ -19,6 +19,7 @@ const entry = (slot: string, position = 1): EntryView => ({
 	slot,
 	position,
 	label: slot,
+	stand: '',
 	tread: slot,
 	unit: 'g',
 	instrument: 'balance',

@@ -7,7 +7,7 @@ from typing import Any
 
 from claykettle.core.chemistry.gases import KINDS, gas_caution
 from claykettle.core.methods.registry import all_methods, method_named, procedure_named
-from claykettle.core.run import PlannedStep, Progress, kit_of, steps_of, usable_readings
+from claykettle.core.run import PlannedStep, Progress, apparatus_of, kit_of, steps_of, usable_readings
 from claykettle.formats.run_file import parse_options
 
 ZINC = {"reagent": "Zn", "equation": "Zn(s) + 2 HCl(aq) -> ZnCl2(aq) + H2(g)"}
@@ -54,6 +54,19 @@ class Tube(unittest.TestCase):
         long = said(step("react", steps("gas_over_water", ZINC, tube="long")))
         self.assertNotIn("cage", long)
         self.assertIn("thistle", long)
+
+    def test_the_picture_shows_where_the_gas_is_made(self) -> None:
+        def shown(options: dict[str, Any], **schools: str) -> tuple[str, ...]:
+            found, course = method_named("gas_over_water"), procedure_named("gas_over_water", None)
+            assert course is not None
+            return apparatus_of(course, schools, found.facts(parse_options(found, options)))
+
+        # metal and acid meet in the tube itself, all else in a flask beside it; a catalyst is tipped in, not poured
+        self.assertEqual(shown(ZINC), ("cage",))
+        self.assertEqual(shown(ZINC, tube="burette"), ("cage",))
+        self.assertEqual(shown(ZINC, tube="long"), ("thistle",))
+        self.assertEqual(shown(PEROXIDE, sample="liquid"), ("flask",))
+        self.assertEqual(shown(PEROXIDE, sample="liquid", tube="long"), ("flask",))
 
     def test_peroxide_meets_a_catalyst_not_an_acid(self) -> None:
         rows = steps("gas_over_water", PEROXIDE, sample="liquid")
@@ -246,7 +259,7 @@ class Facts(unittest.TestCase):
         course = procedure_named("gas_over_water", None)
         assert course is not None
         method = method_named("gas_over_water")
-        for options, has, lacks in ((ZINC, "cage", "thistle"), (PEROXIDE, "thistle", "cage")):
+        for options, has, lacks in ((ZINC, "cage", "flask"), (PEROXIDE, "catalyst", "cage")):
             items = " ".join(row.item for row in kit_of(course, {}, 1, method.facts(parse_options(method, options))))
             self.assertIn(has, items)
             self.assertNotIn(lacks, items)

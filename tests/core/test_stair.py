@@ -65,7 +65,7 @@ class OnThePan(unittest.TestCase):
         self.assertEqual(set(self.drawn("hydrate", {"salt": "ZnSO4"}, dict(ZINC), "dish")), {"dish"})
         self.assertEqual(set(self.drawn("hydrate", {"salt": "ZnSO4"}, dict(ZINC))), {"crucible"})
 
-    def test_a_tablet_goes_into_a_beaker(self) -> None:
+    def test_a_sample_lies_on_its_dish_before_it_goes_into_the_beaker(self) -> None:
         options = {"equations": ["CaCO3(s) + 2 HCl(aq) -> CaCl2(aq) + H2O(l) + CO2(g)"]}
         readings = {
             "vessel_before": "98.412 g",
@@ -73,7 +73,25 @@ class OnThePan(unittest.TestCase):
             "dish": "2.000 g",
             "vessel_after": "99.253 g",
         }
-        self.assertEqual(self.drawn("gas_by_mass_loss", options, readings), ["beaker"] * 3)
+        treads = ["beaker", "boat", "boat", "beaker", "beaker"]
+        self.assertEqual(self.drawn("gas_by_mass_loss", options, readings), treads)
+        tablet = options | {"claim": {"mass": "0.500 g", "per": "tablet"}}
+        on_dish = ["beaker", "tablet", "tablet", "beaker", "beaker"]
+        self.assertEqual(self.drawn("gas_by_mass_loss", tablet, readings), on_dish)
+        self.assertEqual(self.drawn("gas_by_mass_loss", tablet, {"dish_sample": "3.500 g"}), ["tablet"])
+
+    def test_vessel_and_dish_have_each_a_stair_of_their_own(self) -> None:
+        readings = {"vessel_before": "98.412 g", "dish_sample": "3.5 g", "dish": "2.0 g", "vessel_after": "99.253 g"}
+        document = {"format": "clay-kettle/run", "version": 1, "method": "gas_by_mass_loss"}
+        document["options"] = {"equations": ["CaCO3(s) + 2 HCl(aq) -> CaCl2(aq) + H2O(l) + CO2(g)"]}
+        document["trials"] = [{"label": "1", "readings": readings}]
+        treads = stair(evaluate_run(run_from(document)).trials[0].trial)
+        self.assertEqual(
+            [(row.stand, row.text, row.change) for row in treads if row.stand],
+            [("dish", "3.5", ""), ("dish", "2.0", "−1.500")],
+        )
+        # what came off the dish came into the vessel, and what is missing after that is the gas
+        self.assertEqual([row.change for row in treads if not row.stand], ["", "+1.500", "−0.659"])
 
     def test_a_gas_stands_in_its_flask(self) -> None:
         readings = {"flask_air": "84.123 g", "flask_gas": ["84.215 g", "84.216 g"]}

@@ -65,7 +65,7 @@
 		tabindex={size === 'wide' ? 0 : undefined}
 	>
 		{#if pictures.gas}
-			<GasTube gas={pictures.gas} next={bench.entry} typed={bench.typed} />
+			<GasTube gas={pictures.gas} next={bench.entry} typed={bench.typed} apparatus={run.apparatus} />
 			<PressureFall gas={pictures.gas} />
 		{:else if pictures.curve}
 			<SolubilityCurve curve={pictures.curve} />

@@ -368,6 +368,7 @@ export class Bench {
 				position,
 				label,
 				unit,
+				stand: '',
 				tread: label,
 				kind: '',
 				instrument: '',

@@ -3,14 +3,21 @@
 	import { scaleLinear } from 'd3-scale';
 	import type { EntryView, GasPicture } from '../api/client';
 
-	let { gas, next, typed }: { gas: GasPicture; next: EntryView | null; typed: string } = $props();
+	/* `apparatus`: where the gas is made; a cage in the mouth of the tube, or a flask beside it, with or without thistle */
+	let {
+		gas,
+		next,
+		typed,
+		apparatus
+	}: { gas: GasPicture; next: EntryView | null; typed: string; apparatus: readonly string[] } = $props();
 
 	const TOP = 34;
 	const WIDE = 96;
 	let width = $state(320);
 	let height = $state(420);
 
-	const left = $derived(Math.max(150, width / 2 - WIDE / 2));
+	const beside = $derived(apparatus.includes('flask') || apparatus.includes('thistle'));
+	const left = $derived(Math.max(150, width / 2 - WIDE / 2 - (beside && width > 460 ? 70 : 0)));
 	const tube = $derived(gas.tube);
 	const dead = $derived(tube.dead ?? 0);
 	const moves = $derived(next ? tube.moved_by[next.slot] : undefined);
@@ -54,12 +61,17 @@
 			Math.max(TOP + 20, surface + Math.sign(level) * Math.min(70, 22 + Math.abs(level) * 0.5))
 		)
 	);
-	const outside = $derived(level === 0 ? surface : bath);
+	/* before the levels are read the bath stands as it is filled, whatever the tube holds */
+	const unread = $derived(stood === null && (moves === 'level' || moves === 'end' || tube.end === null));
+	const outside = $derived(unread ? foot - 62 : level === 0 ? surface : bath);
 	const ticks = $derived(
 		scaleLinear()
 			.domain([0, tube.mark ?? most])
 			.ticks(5)
 	);
+	const middle = $derived(left + WIDE / 2);
+	const flask = $derived(left + WIDE + 128);
+	const neck = $derived(foot - 78);
 	/* a burette turned over has its zero at the open end and its last mark above */
 	const at = (mark: number) => y(tube.counts_down ? (tube.mark ?? most) - mark + dead : mark);
 </script>
@@ -90,6 +102,37 @@
 				class="surface"
 				class:moved={moved !== null}
 			/>
+			{#if apparatus.includes('cage')}
+				<path
+					d="M{middle - 15} {foot - 34} H{middle + 15} V{foot - 8} H{middle - 15} Z M{middle - 5} {foot -
+						34} V{foot - 8} M{middle + 5} {foot - 34} V{foot - 8} M{middle - 15} {foot - 21} H{middle + 15}"
+					class="wire"
+				/>
+				<path d="M{middle} {foot - 8} V{foot + 8} H{left - 12}" class="wire" />
+				<path d="M{middle - 10} {foot - 13} L{middle + 9} {foot - 30}" class="metal" />
+			{:else if beside}
+				<path
+					d="M{middle} {foot - 4} V{foot + 14} H{left + WIDE + 52} V{neck - 30} H{flask - 6} V{neck + 12}"
+					class="delivery"
+				/>
+				<path
+					d="M{flask - 16} {neck} V{neck + 26} L{flask - 44} {foot + 28} H{flask + 44} L{flask + 16} {neck +
+						26} V{neck}"
+					class="glass flask"
+				/>
+				<path
+					d="M{flask - 32} {foot + 4} H{flask + 32} L{flask + 43} {foot + 27} H{flask - 43} Z"
+					class="water"
+				/>
+				<path d="M{flask - 18} {neck} H{flask + 18} V{neck + 9} H{flask - 18} Z" class="stopper" />
+				{#if apparatus.includes('thistle')}
+					<path
+						d="M{flask + 8} {foot + 18} V{neck - 34} Q{flask - 8} {neck - 46} {flask - 4} {neck -
+							58} H{flask + 20} Q{flask + 24} {neck - 46} {flask + 8} {neck - 34}"
+						class="tubing"
+					/>
+				{/if}
+			{/if}
 			{#if dead}
 				<line x1={left} x2={left + WIDE} y1={y(dead)} y2={y(dead)} class="mark" />
 				<!-- the level's words stand outside of the bath: these above it -->
@@ -111,7 +154,7 @@
 				<line x1={left - 30} x2={left - 30} y1={surface} y2={outside} class="column" />
 				<line x1={left - 38} x2={left} y1={surface} y2={surface} class="guide" />
 				<text x={left - 80} y={(surface + outside) / 2 + 5} text-anchor="end" class="figure">{level} mm</text>
-			{:else}
+			{:else if !unread}
 				<text x={left - 80} y={outside + 5} text-anchor="end" class="label">levels equal</text>
 			{/if}
 		</svg>
@@ -120,7 +163,7 @@
 
 <style>
 	.space {
-		min-height: 300px;
+		min-height: 206px;
 		overflow: hidden;
 	}
 	.gas {
@@ -138,6 +181,29 @@
 		fill: none;
 		stroke: var(--ink);
 		stroke-width: 2.5;
+	}
+	.wire,
+	.delivery,
+	.tubing {
+		fill: none;
+		stroke: var(--ink);
+		stroke-width: 1.5;
+	}
+	.delivery {
+		stroke-width: 3;
+		stroke-linejoin: round;
+	}
+	.metal {
+		stroke: var(--quiet);
+		stroke-width: 4;
+	}
+	.flask {
+		fill: var(--raised);
+	}
+	.stopper {
+		fill: var(--clay);
+		stroke: var(--clay-edge);
+		stroke-width: 1.5;
 	}
 	.surface {
 		stroke: var(--salt-edge);

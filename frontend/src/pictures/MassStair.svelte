@@ -6,24 +6,30 @@
 	let { treads: all, next }: { treads: Tread[]; next: EntryView | null } = $props();
 
 	const MOST = 6;
+	const WEIGHED = ['balance'];
 	let width = $state(600);
 	let height = $state(300);
 
 	/* what stands on the pan: each thing weighed has a stair of its own, the latest is shown */
-	const STANDS: Record<string, string> = { '': 'Vessel', collector: 'Paper or dish' };
-	const stands = $derived([...new Set(all.map((tread) => tread.stand))]);
+	const STANDS: Record<string, string> = { '': 'Vessel', collector: 'Paper or dish', dish: 'Dish' };
+	const weighed = $derived(
+		next !== null && next.step !== null && WEIGHED.includes(next.kind) ? [next.stand] : []
+	);
+	const stands = $derived([...new Set([...all.map((tread) => tread.stand), ...weighed])]);
 	let chosen = $state<string | null>(null);
-	const stand = $derived(chosen !== null && stands.includes(chosen) ? chosen : (stands.at(-1) ?? ''));
+	const stand = $derived(
+		chosen !== null && stands.includes(chosen) ? chosen : (weighed[0] ?? all.at(-1)?.stand ?? '')
+	);
 	const treads = $derived(all.filter((tread) => tread.stand === stand));
 
 	/* a long series shows its beginning and its last heatings */
 	const shown = $derived(treads.length > MOST ? [...treads.slice(0, 2), ...treads.slice(2 - MOST)] : treads);
 	const skipped = $derived(treads.length - shown.length);
-	const asks = $derived(next !== null && next.step !== null);
+	const asks = $derived(weighed.includes(stand));
 	const places = $derived(Math.max(4, shown.length + (asks ? 1 : 0)));
 	const slot = $derived(width / places);
-	const low = $derived(Math.min(...shown.map((tread) => tread.grams)));
-	const high = $derived(Math.max(...shown.map((tread) => tread.grams)));
+	const low = $derived(Math.min(...treads.map((tread) => tread.grams)));
+	const high = $derived(Math.max(...treads.map((tread) => tread.grams)));
 	const floor = $derived(height - 80);
 	const y = $derived(
 		scaleLinear()

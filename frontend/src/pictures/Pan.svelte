@@ -1,5 +1,5 @@
 <script lang="ts">
-	/* What stands on the pan, as it is: crucible, dish, paper, watch glass, beaker or flask, and what is on or in it. */
+	/* What stands on the pan, as it is: crucible, dish, boat, paper, watch glass, beaker or flask, and what is on or in it. */
 	let { x, y, size, holds, drawn }: { x: number; y: number; size: number; holds: string; drawn: string } =
 		$props();
 
@@ -8,7 +8,8 @@
 		crucible: [0.66, 0.5],
 		dish: [0.42, 0.66],
 		paper: [0.16, 0.56],
-		glass: [0.2, 0.5]
+		glass: [0.2, 0.5],
+		boat: [0.2, 0.5]
 	};
 	const bed = $derived(BEDS[drawn]);
 	const rim = $derived(size * 0.7);
@@ -37,6 +38,19 @@
 				0.36} Q{-size * 0.7} -2 {-size * 0.92} {-size * 0.42} Z"
 			class="vessel"
 		/>
+	{:else if drawn === 'boat' || drawn === 'tablet'}
+		{#if drawn === 'tablet' && holds !== 'empty'}
+			<rect
+				x={-size * 0.42}
+				y={-size * 0.48}
+				width={size * 0.84}
+				height={size * 0.34}
+				rx={size * 0.13}
+				class="salt"
+			/>
+			<line x1={-size * 0.3} x2={size * 0.3} y1={-size * 0.31} y2={-size * 0.31} class="score" />
+		{/if}
+		<path d="M{-size * 0.9} {-size * 0.3} H{size * 0.9} L{size * 0.62} -3 H{-size * 0.62} Z" class="sheet" />
 	{:else if drawn === 'beaker'}
 		<path d="M{-size * 0.5} {-size * 0.5} H{size * 0.5} V-3 H{-size * 0.5} Z" class="liquid" />
 		{#if holds === 'loaded'}<path
@@ -94,6 +108,10 @@
 	}
 	.salt {
 		fill: var(--salt);
+		stroke: var(--salt-edge);
+		stroke-width: 1.5;
+	}
+	.score {
 		stroke: var(--salt-edge);
 		stroke-width: 1.5;
 	}

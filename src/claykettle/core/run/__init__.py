@@ -2,7 +2,16 @@
 
 from claykettle.core.run.by_steps import evidence_of, is_neutralised, steps_missed
 from claykettle.core.run.evaluation import Evaluation, Result, Summary, TrialEvaluation, evaluate_run, figures_of
-from claykettle.core.run.layout import KitLine, PlannedStep, Progress, kit_of, minutes_of, slots_of, steps_of
+from claykettle.core.run.layout import (
+    KitLine,
+    PlannedStep,
+    Progress,
+    apparatus_of,
+    kit_of,
+    minutes_of,
+    slots_of,
+    steps_of,
+)
 from claykettle.core.run.pieces import load_yaml, parse_procedure
 from claykettle.core.run.procedure import Piece, Procedure, procedure_body
 from claykettle.core.run.run import (
@@ -24,7 +33,7 @@ from claykettle.core.run.run import (
     usable_readings,
     with_hint,
 )
-from claykettle.core.run.stair import CRUCIBLE, Loss, Tread, losses, stair, tread_label
+from claykettle.core.run.stair import CRUCIBLE, Loss, Tread, losses, stair, stand_of, tread_label
 
 __all__ = [
     "CRUCIBLE",
@@ -48,6 +57,7 @@ __all__ = [
     "Tread",
     "TrialEvaluation",
     "TrialRecord",
+    "apparatus_of",
     "course_faults",
     "depends_on_options",
     "evaluate_run",
@@ -66,6 +76,7 @@ __all__ = [
     "shape_of",
     "slots_of",
     "stair",
+    "stand_of",
     "steps_missed",
     "steps_of",
     "tread_label",

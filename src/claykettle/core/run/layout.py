@@ -196,3 +196,12 @@ def kit_of(
         for item in rows
     ]
     return sorted(lines, key=lambda line: line.place)
+
+
+def apparatus_of(
+    procedure: Procedure, schools: Mapping[str, str], facts: Mapping[str, str] = NO_FACTS
+) -> tuple[str, ...]:
+    """The parts of the kit that the picture of the apparatus shows, under these schools."""
+    chosen = procedure.holding(schools, facts)
+    rows = (item.drawn for item in procedure.kit if item.drawn and applies(item.when, chosen))
+    return tuple(dict.fromkeys(rows))

@@ -166,12 +166,16 @@ class Window(_Part):
 
 
 class KitItem(_Part):
-    """What lies ready: `count` of it for each trial, each bench, or once for the room."""
+    """What lies ready: `count` of it for each trial, each bench, or once for the room.
+
+    `drawn` names the part that the picture of the apparatus shows with it: cage, flask, thistle.
+    """
 
     item: str
     per: Literal["trial", "bench", "room"] = "bench"
     count: Annotated[int, Field(ge=1, le=1000)] = 1
     when: When = {}
+    drawn: Literal["", "cage", "flask", "thistle"] = ""
 
 
 class Procedure(_Part):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
 from itertools import pairwise
@@ -16,6 +16,8 @@ GRAM = 1000
 
 
 CRUCIBLE = "crucible"
+DISH = "dish"
+"""The stand of what is weighed on a dish before and after its content goes into the vessel."""
 
 
 @dataclass(frozen=True)
@@ -23,7 +25,7 @@ class Tread:
     """One weighing as drawn. `change` is the rise or fall since the tread before, `named` what it is.
 
     `stand` tells what the pan carries where a method weighs more than one thing: each has a stair of its own; `drawn`
-    what it looks like: crucible, dish, paper, glass, beaker or flask.
+    what it looks like: crucible, dish, paper, glass, beaker, flask, boat, or tablet for one that lies on its dish.
     """
 
     slot: str
@@ -55,11 +57,10 @@ def stair(trial: Trial, vessel: str = CRUCIBLE) -> list[Tread]:
     where a reading names nothing else.
     """
     treads: list[Tread] = []
-    level: Decimal | None = None
-    decimals, stand = 0, ""
+    levels: dict[str, Decimal] = {}
+    decimals = 0
     for definition, position, reading in _weighings(trial):
-        if definition.stand != stand:
-            level, stand = None, definition.stand
+        level, stand = levels.get(definition.stand), definition.stand
         decimals = max(decimals, reading.decimals)
         mass = reading.si * GRAM
         if definition.pan == "added":
@@ -72,15 +73,21 @@ def stair(trial: Trial, vessel: str = CRUCIBLE) -> list[Tread]:
         named = definition.change if level is not None and _is_first_change(definition, position) else ""
         pan = "loaded" if definition.pan == "added" else definition.pan
         label = tread_label(definition, position)
-        drawn = definition.drawn or vessel
+        drawn = definition.drawn_with(trial.options) or vessel
         treads.append(Tread(definition.name, position, label, text, float(mass), pan, change, named, stand, drawn))
-        level = mass
+        levels[stand] = mass
     return treads
 
 
 def tread_label(definition: ReadingDef, position: int) -> str:
     """The short name of a weighing, as it stands below its tread."""
     return f"{definition.round} {position}" if definition.pan == "heated" else definition.label
+
+
+def stand_of(definition: ReadingDef, readings: Collection[ReadingDef]) -> str:
+    """Which stair a weighing belongs to; that of the vessel is the empty name."""
+    is_dish = definition.tipped_from or any(row.tipped_from == definition.name for row in readings)
+    return DISH if is_dish else definition.stand
 
 
 def losses(trial: Trial, treads: Sequence[Tread]) -> list[Loss]:
@@ -100,19 +107,30 @@ def losses(trial: Trial, treads: Sequence[Tread]) -> list[Loss]:
 
 
 def _weighings(trial: Trial) -> Iterator[tuple[ReadingDef, int, Reading]]:
-    for name, definition in trial.sheet.readings.items():
+    rows = trial.sheet.readings
+    for name, definition in rows.items():
+        if not definition.pan and stand_of(definition, rows.values()) == DISH:
+            on_dish = replace(definition, pan="loaded", stand=DISH)
+            yield from ((on_dish, 1, reading) for reading in trial.series(name))
         if not definition.pan or name.endswith("_tare"):
             continue
         if name.endswith("_gross"):
             yield from _net_of(trial, definition, definition.name.replace("_gross", "_tare"))
             continue
         if definition.tipped_from:
-            dish, words = trial.sheet.readings[definition.tipped_from], definition.change
-            before = replace(dish, pan=definition.pan, change=words, label=words, drawn=definition.drawn)
-            yield from _net_of(trial, before, definition.name)
+            yield from _tipped(trial, definition)
             continue
         for position, reading in enumerate(trial.series(name), start=1):
             yield definition, position, reading
+
+
+def _tipped(trial: Trial, after: ReadingDef) -> Iterator[tuple[ReadingDef, int, Reading]]:
+    """The dish once its content is in the vessel, then the vessel with that content."""
+    rows, words = trial.sheet.readings, after.change
+    yield from ((replace(after, pan="empty", stand=DISH), 1, reading) for reading in trial.series(after.name))
+    vessel = next(row for row in rows.values() if row.pan)
+    into = replace(rows[after.tipped_from], pan="added", change=words, label=words, drawn=vessel.drawn)
+    yield from _net_of(trial, into, after.name)
 
 
 def _net_of(trial: Trial, definition: ReadingDef, empty: str) -> Iterator[tuple[ReadingDef, int, Reading]]:

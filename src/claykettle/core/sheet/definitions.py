@@ -63,8 +63,9 @@ class ReadingDef:
     carries where a method weighs more than one thing: readings of one stand belong on one stair. `planned` gives what
     the options plan for it, as typed, empty where they do not; `minus` what a minus sign says of a reading that may lie
     below zero. A reading is left out `by_eye` in a course that ends with pass or fail. `drawn` names what stands on the
-    pan where that is not the vessel of the procedure: paper, glass, beaker, flask. Of a reading that was not taken,
-    `instead` says in a sentence what stands in for it, empty where nothing does, and `late` how it may still be had.
+    pan where that is not the vessel of the procedure: paper, glass, beaker, flask, boat, tablet. Of a reading that was
+    not taken, `instead` says in a sentence what stands in for it, empty where nothing does, and `late` how it may still
+    be had.
     """
 
     name: str
@@ -93,13 +94,17 @@ class ReadingDef:
     planned: Callable[[Options], str] | None = None
     minus: str = ""
     by_eye: bool = False
-    drawn: str = ""
+    drawn: str | Callable[[Options], str] = ""
     instead: Callable[[Options], str] | None = None
     late: str = ""
 
     def labelled(self, options: Options) -> str:
         """The label under these options."""
         return self.naming(options) if self.naming else self.label
+
+    def drawn_with(self, options: Options) -> str:
+        """What stands on the pan under these options; empty for the vessel of the procedure."""
+        return self.drawn if isinstance(self.drawn, str) else self.drawn(options)
 
     @property
     def settles(self) -> bool:

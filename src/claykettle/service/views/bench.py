@@ -10,7 +10,7 @@ from claykettle.core.judgement.predictions import Prediction
 from claykettle.core.method import SeriesOptions, Trial
 from claykettle.core.pictures.pictures import Pictures
 from claykettle.core.quantity import parse_reading
-from claykettle.core.run import CRUCIBLE, Loss, Tread, losses, stair
+from claykettle.core.run import CRUCIBLE, Loss, Tread, apparatus_of, losses, stair
 from claykettle.core.verdict import Verdict
 from claykettle.service.views.answer import AnswerView, TrialView, answer_view, trial_view
 from claykettle.service.views.base import View
@@ -88,6 +88,7 @@ class RunView(View):
     stair: list[Tread]
     losses: list[Loss]
     pictures: Pictures
+    apparatus: tuple[str, ...]
     # what is done before each weighing of the series; these are empty and 0 where a method weighs none to constancy
     round: str
     tolerance: str
@@ -148,6 +149,7 @@ def run_view(run: StoredRun, now: datetime, label: str | None = None) -> RunView
         stair=treads,
         losses=losses(trial, treads),
         pictures=run.method.judging.pictures(trial),
+        apparatus=apparatus_of(run.course, run.schools, run.method.facts(run.options)),
         round=_round_of(trial),
         tolerance=options.tolerance.shown if options else "",
         tolerance_mg=float(options.tolerance_g) * 1000 if options else 0.0,

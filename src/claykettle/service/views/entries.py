@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from claykettle.core.judgement.expected import said
 from claykettle.core.method import Trial
 from claykettle.core.quantity import unit
-from claykettle.core.run import reading_definition, tread_label
+from claykettle.core.run import reading_definition, stand_of, tread_label
 from claykettle.core.sheet import ReadingDef
 from claykettle.service.views.base import View
 from claykettle.service.views.shown import Shown
@@ -17,7 +17,7 @@ UPCOMING = 8
 
 
 class EntryView(View):
-    """A reading that can be typed next; `tread` is its short name on the mass stair, `kind` that of its instrument.
+    """A reading that can be typed next; `tread` is its short name on the stair of its `stand`, `kind` its instrument's.
 
     `expected` is where it will likely lie, such as `about 30.84 g when dry`, and `because` why; empty where nothing is
     known. `suggested` is what the trial before read where this one goes on, as typed; empty where there is none.
@@ -26,6 +26,7 @@ class EntryView(View):
     slot: str
     position: int
     label: str
+    stand: str
     tread: str
     unit: str
     instrument: str
@@ -77,6 +78,7 @@ def _entry(shown: Shown, slot: str, position: int, step: str | None, expected: s
         slot=slot,
         position=position,
         label=named,
+        stand=stand_of(definition, trial.sheet.readings.values()),
         tread=tread_label(definition, position) if definition.pan else named,
         unit=unit(definition.unit).shown,
         instrument=definition.instrument.replace("_", " "),

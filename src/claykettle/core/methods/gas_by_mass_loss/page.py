@@ -96,7 +96,13 @@ page.reading("vessel_before", "vessel + acid", "g", "balance", pan="empty", draw
 page.reading("sample", "sample", "g", "balance", net=True, pan="added", change="sample", drawn="beaker")
 
 
-page.reading("dish_sample", "dish + sample", "g", "balance", instead_of="sample", change="sample", drawn="beaker")
+def _dish_holds(options: MassLossOptions) -> str:
+    """A dish, and on it a tablet where that is what the label speaks of."""
+    claim = options.claim
+    return "tablet" if claim is not None and claim.per == "tablet" else "boat"
+
+
+page.reading("dish_sample", "dish + sample", "g", "balance", instead_of="sample", change="sample", drawn=_dish_holds)
 
 
 page.reading(
@@ -106,7 +112,7 @@ page.reading(
     "balance",
     instead_of="sample",
     pan="added",
-    drawn="beaker",
+    drawn=_dish_holds,
     change="sample",
     tipped_from="dish_sample",
 )

@@ -501,9 +501,11 @@ def drawn(trial: Trial, counts_down: bool) -> gas.GasPicture:
     start = _shown(trial, "start_volume", 1e6)
     held = f"{(start or 0.0) if end is None else end:.{PLACES}f} mL"
     name = "Burette turned over" if counts_down else "Gas tube"
+    told = trial.options.tube.mark
+    mark = _shown(trial, "mark", 1e6) if told is None else 1e6 * float(told.si)
     tube = gas.Tube(
         counts_down,
-        _shown(trial, "mark", 1e6),
+        mark,
         _shown(trial, "dead_volume", 1e6),
         start,
         end,
