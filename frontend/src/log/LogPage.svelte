@@ -1,6 +1,7 @@
 <script lang="ts">
+	import { MediaQuery } from 'svelte/reactivity';
 	import Download from '@lucide/svelte/icons/download';
-	import type { RunView } from '../api/client';
+	import type { ReadingView, RunView } from '../api/client';
 	import { timeOfDay } from '../ui/clock.svelte';
 	import Correct from './Correct.svelte';
 	import Marks from './Marks.svelte';
@@ -8,8 +9,23 @@
 	import RunFrame from './RunFrame.svelte';
 	import Signatures from './Signatures.svelte';
 
+	/* on a narrow page instrument, hand and remarks stand below the reading's name */
+	const narrow = new MediaQuery('max-width: 900px');
+	const phone = new MediaQuery('max-width: 560px');
 	const several = (run: RunView) => run.trials.length > 1;
 </script>
+
+{#snippet remarks(row: ReadingView)}
+	{#if row.corrects && row.state === 'taken'}corrects
+		<span class="figure">{row.corrects}</span>: {row.reason}
+	{:else if row.corrects}in place of <span class="figure">{row.corrects}</span>: {row.reason}
+	{:else}{row.reason}{/if}
+	{#if row.doubt}<span class="doubt">confirmed although: {row.doubt}</span>{/if}
+{/snippet}
+
+{#snippet correct(run: RunView, row: ReadingView, look: () => Promise<void>)}
+	{#if row.current && row.state === 'taken'}<Correct {run} {row} done={look} />{/if}
+{/snippet}
 
 <RunFrame name="Log">
 	{#snippet content(run: RunView, look: () => Promise<void>)}
@@ -28,7 +44,8 @@
 					<thead>
 						<tr
 							><th>Time</th>{#if several(run)}<th>Trial</th>{/if}<th>What</th><th class="number">Reading</th
-							><th>Instrument</th><th>By</th><th>Remarks</th><th></th></tr
+							>{#if !narrow.current}<th>Instrument</th><th>By</th><th>Remarks</th>{/if}{#if !phone.current}<th
+								></th>{/if}</tr
 						>
 					</thead>
 					<tbody>
@@ -38,7 +55,14 @@
 								{#if several(run)}<td
 										>{run.trials.some((trial) => trial.label === row.trial) ? row.trial : 'all'}</td
 									>{/if}
-								<td class="what">{row.label}</td>
+								<td class="what"
+									>{row.label}{#if narrow.current}<p class="quiet">{row.instrument}, {row.by}</p>
+										<p>{@render remarks(row)}</p>{/if}{#if phone.current}{@render correct(
+											run,
+											row,
+											look
+										)}{/if}</td
+								>
 								<td class="figure number">
 									{#if row.state === 'not-taken'}not taken
 									{:else if row.state === 'withdrawn'}nothing
@@ -48,18 +72,12 @@
 											superseded</span
 										>{/if}
 								</td>
-								<td>{row.instrument}</td>
-								<td>{row.by}</td>
-								<td>
-									{#if row.corrects && row.state === 'taken'}corrects
-										<span class="figure">{row.corrects}</span>: {row.reason}
-									{:else if row.corrects}in place of <span class="figure">{row.corrects}</span>: {row.reason}
-									{:else}{row.reason}{/if}
-									{#if row.doubt}<span class="doubt">confirmed although: {row.doubt}</span>{/if}
-								</td>
-								<td class="no-print"
-									>{#if row.current && row.state === 'taken'}<Correct {run} {row} done={look} />{/if}</td
-								>
+								{#if !narrow.current}
+									<td>{row.instrument}</td>
+									<td>{row.by}</td>
+									<td>{@render remarks(row)}</td>
+								{/if}
+								{#if !phone.current}<td class="no-print">{@render correct(run, row, look)}</td>{/if}
 							</tr>
 						{:else}
 							<tr><td colspan="8" class="quiet">Nothing has been weighed yet.</td></tr>
@@ -120,7 +138,11 @@
 		text-decoration-thickness: 2px;
 	}
 	.what {
-		min-width: 150px;
+		min-width: 110px;
+	}
+	.what p {
+		font-size: 16px;
+		line-height: 1.3;
 	}
 	.doubt {
 		color: var(--watch);

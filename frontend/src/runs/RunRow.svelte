@@ -158,4 +158,23 @@
 			grid-row: 2;
 		}
 	}
+	@media (max-width: 560px) {
+		a {
+			grid-template-columns: 1fr auto;
+			gap: 4px 12px;
+		}
+		.bench {
+			font-size: 18px;
+		}
+		.state {
+			grid-column: 2;
+			grid-row: 1;
+		}
+		.title,
+		.doing,
+		.answer {
+			grid-column: 1 / -1;
+			grid-row: auto;
+		}
+	}
 </style>

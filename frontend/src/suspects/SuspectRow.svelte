@@ -142,4 +142,21 @@
 	.none .so {
 		color: var(--quiet);
 	}
+	@media (max-width: 560px) {
+		tr {
+			display: grid;
+			grid-template-columns: 1fr auto;
+			padding: 8px 0;
+			border-bottom: 1px solid var(--rule);
+		}
+		th,
+		td {
+			padding: 0;
+			border: 0;
+		}
+		th,
+		td:has(svg[role='img']) {
+			grid-column: 1 / -1;
+		}
+	}
 </style>

@@ -230,6 +230,18 @@
 	.try .quiet:empty {
 		display: none;
 	}
+	@media (max-width: 560px) {
+		table,
+		tbody {
+			display: block;
+		}
+		thead {
+			display: none;
+		}
+		form {
+			flex-wrap: wrap;
+		}
+	}
 	@media (max-width: 900px) {
 		.head,
 		.try {
