@@ -22,6 +22,8 @@ class BeforeTheRun(BrowserCase):
     def test_it_is_filled_in_by_keyboard_and_a_run_started_with_it(self) -> None:
         with self.page("/plan", offline_expected=True) as page:
             page.get_by_role("link", name="Reagent table").click()
+            # the page that was left has an equation too
+            expect(page.get_by_role("heading", level=1)).to_have_text("Reagent table")
             page.get_by_label("Equation").focus()
             page.keyboard.type(ASPIRIN)
             expect(page.get_by_label("Substance 2", exact=True)).to_have_value("C4H6O3")
