@@ -27,7 +27,7 @@ window.addEventListener('load', () => setTimeout(() => void fetchTheRest(), SETT
 /** After an upgrade the pages bear other names: where the server answers, the page is taken anew; typed figures are kept. */
 async function takeAnew(): Promise<void> {
 	const before = Number(sessionStorage.getItem('kettle-taken-anew') ?? 0);
-	const isThere = await fetch('/api/health').then(
+	const isThere = await fetch('/healthz').then(
 		(answer) => answer.ok,
 		() => false
 	);

@@ -260,7 +260,11 @@ class Demo(unittest.TestCase):
         return str(json.loads((state / "demo.json").read_text())["address"])
 
     def runs(self, address: str) -> list[Any]:
-        with urllib.request.urlopen(f"{address}/api/runs", timeout=10) as answer:
+        """The runs, as the instructor sees them whom the door of the demo names."""
+        browser = urllib.request.build_opener(urllib.request.HTTPCookieProcessor())
+        body = json.dumps({"login": "demo", "password": "demo"}).encode()
+        signed_in = urllib.request.Request(f"{address}/api/session", body, {"Content-Type": "application/json"})
+        with browser.open(signed_in, timeout=10), browser.open(f"{address}/api/runs", timeout=10) as answer:
             return list(json.load(answer)["runs"])
 
     def pids(self, state: Path) -> list[int]:

@@ -40,6 +40,9 @@ SEEN = StoredObservation("o1", "1", AT, "Marl", "popping", "")
 def run(*readings: StoredReading, seen: tuple[StoredObservation, ...] = (SEEN,), **more: Any) -> StoredRun:
     """A run of one trial with these rows."""
     stored = StoredRun(
+        section_id=1,
+        day_id=1,
+        bench_id=1,
         id=1,
         uuid="u",
         version=3,

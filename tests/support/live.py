@@ -11,7 +11,7 @@ import unittest
 import urllib.request
 from collections.abc import Iterator
 from contextlib import contextmanager
-from functools import cache
+from functools import cache, cached_property
 from pathlib import Path
 from typing import Any, ClassVar
 from urllib.error import URLError
@@ -26,6 +26,8 @@ from claykettle.service.demo import seed_demo
 from claykettle.service.laboratory import Laboratory
 from claykettle.service.shelf.shelf import first_start
 from claykettle.store.database import Database
+from claykettle.web.context import COOKIE
+from tests.support.doors import secret_of
 from tests.support.forking import Served, serve
 
 AXE = FRONTEND / "node_modules/axe-core/axe.min.js"
@@ -98,7 +100,7 @@ class LiveApp:
         deadline = time.monotonic() + 120
         while time.monotonic() < deadline:
             try:
-                with urllib.request.urlopen(f"{self.address}/api/health", timeout=2):
+                with urllib.request.urlopen(f"{self.address}/healthz", timeout=2):
                     return
             except (URLError, OSError):
                 time.sleep(0.1)
@@ -125,9 +127,19 @@ class LiveApp:
         shutil.rmtree(self.folder, ignore_errors=True)
 
     def json(self, path: str) -> Any:
-        """What the API answers."""
-        with urllib.request.urlopen(f"{self.address}{path}", timeout=10) as answer:
+        """What the API answers the demo's instructor."""
+        asked = urllib.request.Request(f"{self.address}{path}", headers={"Cookie": f"{COOKIE}={self.secret}"})
+        with urllib.request.urlopen(asked, timeout=10) as answer:
             return json.load(answer)
+
+    @cached_property
+    def secret(self) -> str:
+        """What the cookie of the demo's instructor holds."""
+        database = Database(self.server.url)
+        try:
+            return secret_of(Laboratory(database), "demo")
+        finally:
+            database.close()
 
     def run_named(self, word: str) -> Any:
         """The run whose title holds a word."""
@@ -165,11 +177,14 @@ class BrowserCase(unittest.TestCase):
         mode: Any = "light",
         offline_expected: bool = False,
         touch: bool = False,
+        signed_in: bool = True,
     ) -> Iterator[Page]:
         """A page in a context of its own, everything it asks elsewhere noted as wrong."""
         context = self.browser.new_context(
             viewport=size or DESKTOP, color_scheme=mode, base_url=self.app.address, has_touch=touch, is_mobile=touch
         )
+        if signed_in:
+            context.add_cookies([{"name": COOKIE, "value": self.app.secret, "url": self.app.address}])
         try:
             page = context.new_page()
             page.on("pageerror", lambda error: self.wrong.append(str(error)))

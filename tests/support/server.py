@@ -22,6 +22,8 @@ from claykettle.service.shelf.shelf import first_start
 from claykettle.store.database import Database
 from claykettle.store.tables import Base
 from claykettle.web import create_app
+from claykettle.web.context import COOKIE
+from tests.support.doors import TEACHER, secret_of
 
 BEGIN = datetime(2026, 11, 24, 17, 30, tzinfo=UTC)
 
@@ -85,7 +87,13 @@ class AppCase(unittest.TestCase):
         self.fill()
         self.app = shared_app()
         self.app.extensions["claykettle"] = self.laboratory
-        self.client: FlaskClient = self.app.test_client()
+        self.client = self.signed_in(self.app)
+
+    def signed_in(self, app: Flask, login: str = TEACHER, host: str = "localhost") -> FlaskClient:
+        """A client of an application, with the cookie of somebody who has signed in."""
+        client: FlaskClient = app.test_client()
+        client.set_cookie(COOKIE, secret_of(self.laboratory, login), domain=host)
+        return client
 
     def fill(self) -> None:
         """What is in the database when a test begins."""

@@ -43,6 +43,7 @@ class Archived(AppCase):
         self.laboratory = type(self.laboratory)(self.database, self.clock)
         self.laboratory.ask(first_start)
         self.app.extensions["claykettle"] = self.laboratory
+        self.client = self.signed_in(self.app)
 
     def everything(self) -> dict[str, Any]:
         """What the pages show of every run, but for the time and what counts looks."""
@@ -70,6 +71,8 @@ class Whole(Archived):
         before, data = self.everything(), self.archive()
         self.elsewhere()
         self.assertEqual([(row["remark"], row["faults"]) for row in self.send(data)], [("", [])] * len(before))
+        sections = {row["name"]: row["id"] for row in self.get("/api/sections")["sections"]}
+        self.post("/api/sections/here", {"section": sections[today["section"]]})
         after = self.everything()
         self.assertEqual(after.keys(), before.keys())
         for name, row in before.items():

@@ -110,7 +110,7 @@ class Entry(AppCase):
 
         def weigh(text: str) -> int:
             body = {"uuid": str(uuid4()), "slot": "vessel", "position": 1, "text": text}
-            return self.app.test_client().post(f"/api/runs/{run['uuid']}/readings", json=body).status_code
+            return self.signed_in(self.app).post(f"/api/runs/{run['uuid']}/readings", json=body).status_code
 
         for _ in range(5):
             with ThreadPoolExecutor(4) as pool:
@@ -362,6 +362,6 @@ class Problems(AppCase):
             self.assertEqual(response.status_code, status)
 
     def test_pages_may_load_only_from_here(self) -> None:
-        response = self.client.get("/api/health")
+        response = self.client.get("/healthz")
         self.assertIn("default-src 'self'", response.headers["Content-Security-Policy"])
         self.assertEqual(response.headers["X-Content-Type-Options"], "nosniff")

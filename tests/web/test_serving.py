@@ -26,7 +26,7 @@ class Pages(AppCase):
         (self.built / "assets" / "index-1.js").write_text("page()")
         (self.built.parent / "secret.txt").write_text("not to be served")
         self.addCleanup((self.built.parent / "secret.txt").unlink)
-        self.client = create_app(self.database, self.built, self.clock).test_client()
+        self.client = self.signed_in(create_app(self.database, self.built, self.clock))
 
     def test_every_address_that_the_page_routes_gets_the_page_and_asks_again(self) -> None:
         for address in ("/", "/runs/1/working", "/formula?f=CuO", "/no/such/page"):
@@ -99,6 +99,6 @@ class Failures(AppCase):
     def test_a_database_that_cannot_be_reached_is_told_at_every_use(self) -> None:
         gone = Database("mariadb+pymysql://kettle:x@127.0.0.1:1/claykettle?charset=utf8mb4")
         self.addCleanup(gone.close)
-        client = create_app(gone, clock=self.clock).test_client()
+        client = self.signed_in(create_app(gone, clock=self.clock))
         for address in ("/api/runs", "/api/shelf"):
             self.assertEqual(client.get(address).status_code, 503)

@@ -35,7 +35,7 @@ class Signing(AppCase):
         self.sign("Marl")
         self.clock.move(minutes=2)
         found = self.sign("  Terra ")["signatures"]
-        self.assertEqual([row["name"] for row in found], ["Marl", "Terra"])
+        self.assertEqual([row["name"] for row in found], ["Marl (kiln)", "Terra (kiln)"])
         self.assertEqual([(row["holds"], row["later"], row["changed"]) for row in found], [(True, 0, False)] * 2)
         self.assertIn(self.run_view["answer"]["headline"], found[0]["results"][0])
         self.assertEqual(found[0]["fingerprint"], found[1]["fingerprint"])
@@ -93,7 +93,7 @@ class Signing(AppCase):
 
     def test_a_signature_rewritten_or_taken_away_is_found(self) -> None:
         for statement, left in (
-            ("UPDATE signature SET name = 'Flint' WHERE name = 'Marl'", [False, True]),
+            ("UPDATE signature SET name = 'Flint' WHERE name = 'Marl (kiln)'", [False, True]),
             ("DELETE FROM signature WHERE name = 'Flint'", [False]),
         ):
             with self.subTest(statement):
@@ -110,10 +110,10 @@ class Signing(AppCase):
         signed = self.sign("Marl")["signatures"][0]
         document = self.get(f"/api/runs/{self.uuid}/run-file")
         seen = [row for row in document["observations"] if row["tag"] == "signed"]
-        self.assertEqual([row["by"] for row in seen], ["Marl"])
+        self.assertEqual([row["by"] for row in seen], ["Marl (kiln)"])
         self.assertIn(signed["fingerprint"].replace(" ", ""), seen[0]["text"])
         rows = list(csv.DictReader(io.StringIO(self.client.get(f"/api/runs/{self.uuid}/csv").text)))
-        self.assertEqual([row["by"] for row in rows if row["name"] == "signed"], ["Marl"])
+        self.assertEqual([row["by"] for row in rows if row["name"] == "signed"], ["Marl (kiln)"])
         copy = self.client.post("/api/runs/import", json=document).json
         self.assertEqual(copy["signatures"], [])
         self.assertIn("signed", [row["tag"] for row in copy["observations"]])
@@ -140,4 +140,6 @@ class TwoAtOnce(AppCase):
         with self.database.engine.begin() as connection:
             connection.execute(text("UPDATE run SET version = version + 1"))
         found = self.post(path, {"uuid": str(uuid4()), "name": "Terra"})["signatures"]
-        self.assertEqual([(row["name"], row["holds"]) for row in found], [("Marl", True), ("Terra", True)])
+        self.assertEqual(
+            [(row["name"], row["holds"]) for row in found], [("Marl (kiln)", True), ("Terra (kiln)", True)]
+        )

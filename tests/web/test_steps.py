@@ -77,7 +77,7 @@ class Steps(AppCase):
         self.assertIn(("heat", 1, "done"), kinds)
         self.assertIn(("weigh_residue", 1, "started"), kinds)
         self.assertEqual(first["steps"][-1]["reason"], "balance in use")
-        self.assertEqual(first["steps"][-1]["by"], "Marl")
+        self.assertEqual(first["steps"][-1]["by"], "Marl (kiln)")
         answer = self.client.post("/api/runs/import", json=first)
         self.assertEqual(answer.status_code, 201, answer.text)
         again = self.get(f"/api/runs/{answer.json['uuid']}/run-file")
@@ -91,7 +91,7 @@ class Steps(AppCase):
         self.heated(run, 1, "32.151")
         rows = self.get(f"/api/runs/{run['uuid']}/steps")["marks"]
         told = [(row["title"], row["kind"], row["reason"], row["by"]) for row in rows]
-        self.assertEqual(told[0], ("Vessel fired and cooled", "skipped", "fired this morning", "Marl"))
+        self.assertEqual(told[0], ("Vessel fired and cooled", "skipped", "fired this morning", "Marl (kiln)"))
         self.assertEqual(told[1][:2], ("Heated, round 1", "done"))
         self.assertEqual(told[2][:2], ("After heating 1", "started"))
         table = list(csv.DictReader(io.StringIO(self.client.get(f"/api/runs/{run['uuid']}/csv").text)))

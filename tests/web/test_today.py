@@ -110,7 +110,7 @@ class TakenOnce(RoomCase):
         with self.database.transaction() as session:
             Visit(session, self.clock.now).run(run["uuid"], lock=True)
             with ThreadPoolExecutor(1) as pool:
-                looked = pool.submit(lambda: self.app.test_client().get("/api/today").status_code)
+                looked = pool.submit(lambda: self.signed_in(self.app).get("/api/today").status_code)
                 self.assertEqual(looked.result(timeout=5), 200)
 
     def test_yesterday_s_reading_is_not_today_s(self) -> None:
@@ -139,7 +139,7 @@ class AtOnce(RoomCase):
             run = self.zinc(title=f"Run {number}")
 
             def weigh(slot: str, uuid: str = run["uuid"]) -> int:
-                client = self.app.test_client()
+                client = self.signed_in(self.app)
                 if slot == "room":
                     body = {"uuid": str(uuid4()), "slot": "barometer", "text": "952.4"}
                     return client.post("/api/today/room", json=body).status_code
@@ -159,7 +159,7 @@ class AtOnce(RoomCase):
 
         def correct(text: str) -> int:
             body = {"uuid": str(uuid4()), "supersedes": uuid, "text": text, "reason": "digits swapped"}
-            return self.app.test_client().post("/api/today/room/corrections", json=body).status_code
+            return self.signed_in(self.app).post("/api/today/room/corrections", json=body).status_code
 
         with ThreadPoolExecutor(2) as pool:
             found = sorted(pool.map(correct, ("952.4", "952.5")))

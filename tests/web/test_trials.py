@@ -194,10 +194,10 @@ class Predictions(AppCase):
         view = self.weigh_all({"uuid": self.uuid}, "32.151", "32.136", "32.134")
         self.assertFalse(view["can_predict"])
         said = [row["said"] for row in view["predictions"]]
-        self.assertEqual(said[0], "Marl expected 7: inside the band.")
-        self.assertRegex(said[1], r"^Grog expected 6,5: off by \d+ times the band\.$")
-        self.assertEqual(said[2], "Flint expected ZnSO4·7H2O: inside the band.")
-        self.assertEqual(said[3], "Slip expected CuSO4; the data are nearest to ZnSO4·7H2O.")
+        self.assertEqual(said[0], "Marl (kiln) expected 7: inside the band.")
+        self.assertRegex(said[1], r"^Grog \(kiln\) expected 6,5: off by \d+ times the band\.$")
+        self.assertEqual(said[2], "Flint (kiln) expected ZnSO4·7H2O: inside the band.")
+        self.assertEqual(said[3], "Slip (kiln) expected CuSO4; the data are nearest to ZnSO4·7H2O.")
 
     def test_one_that_comes_after_the_result_is_refused(self) -> None:
         self.weigh_all({"uuid": self.uuid}, "32.151")
@@ -214,7 +214,7 @@ class Predictions(AppCase):
         self.weigh_all({"uuid": self.uuid}, "32.151", "32.136", "32.134")
         taken = self.client.get(f"/api/runs/{self.uuid}/run-file").data
         opened = self.client.post("/api/runs/import", data=taken).json
-        self.assertEqual([row["said"] for row in opened["predictions"]], ["Marl expected 7: inside the band."])
+        self.assertEqual([row["said"] for row in opened["predictions"]], ["Marl (kiln) expected 7: inside the band."])
 
     def test_words_from_a_run_file_stand_as_they_are(self) -> None:
         file = document(observations=[{"tag": "prediction", "text": "quite a lot", "by": "Marl"}])

@@ -4,6 +4,9 @@ KettleError
 ├── Refusal          input that cannot be taken; carries one or more faults
 ├── Conflict         somebody else was there first; nothing was changed
 ├── NotFound         no such run, reading or procedure
+├── NotSignedIn      nobody asks; somebody may
+├── NotYours         somebody asks whose it is not
+├── TooMany          asked too often; later
 ├── Doubt            believable only on a second look: ask, then record with the confirmation
 └── WorksheetError   a method's own declarations contradict each other (a mistake in the program)
 """
@@ -60,6 +63,28 @@ class NotFound(KettleError):
     """What was asked for is not there."""
 
     code = "not-found"
+
+
+class NotSignedIn(KettleError):
+    """Whoever asks has to say first who it is."""
+
+    code = "not-signed-in"
+
+
+class NotYours(KettleError):
+    """What was asked for belongs to somebody else, or is not for whoever asks."""
+
+    code = "not-yours"
+
+
+class TooMany(KettleError):
+    """Tried too often. `wait_s` is how many seconds from now it may be tried again."""
+
+    code = "too-many"
+
+    def __init__(self, message: str, wait_s: int):
+        super().__init__(message)
+        self.wait_s = wait_s
 
 
 class Doubt(KettleError):

@@ -126,7 +126,7 @@ def _log_name() -> str:
 def _start_web(server: PrivateServer, port: int) -> subprocess.Popen[bytes]:
     say("starting the application")
     command = serve_command(port)
-    environment = dict(os.environ, CLAYKETTLE_DATABASE_URL=server.url, CLAYKETTLE_BUILT=str(BUILT))
+    environment = dict(os.environ, CLAYKETTLE_DATABASE_URL=server.url, CLAYKETTLE_BUILT=str(BUILT), CLAYKETTLE_DEMO="1")
     return start(command, STATE / "web.log", environment)
 
 
@@ -135,7 +135,7 @@ def _wait_for(address: str, web: subprocess.Popen[bytes], ended: threading.Event
     while time.monotonic() < deadline and not ended.is_set():
         if web.poll() is not None:
             raise SetupError(f"the application did not start; see {_log_name()}")
-        with suppress(URLError, OSError), urllib.request.urlopen(f"{address}/api/health", timeout=3) as answer:
+        with suppress(URLError, OSError), urllib.request.urlopen(f"{address}/healthz", timeout=3) as answer:
             if answer.status == 200:
                 return
         time.sleep(0.1)

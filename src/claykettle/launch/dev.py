@@ -29,7 +29,7 @@ def _demo() -> str:
     """The address of the demo that is running. Raises SetupError."""
     try:
         address = str(json.loads((STATE / "demo.json").read_text())["address"])
-        with urlopen(f"{address}/api/health", timeout=5):
+        with urlopen(f"{address}/healthz", timeout=5):
             return address
     except (OSError, URLError, ValueError, KeyError):
         raise SetupError("no demo is running: start ./kettle demo in another window first.") from None

@@ -79,6 +79,21 @@ class PrivateServer:
         self._wait()
         self._make_database()
 
+    def join(self, socket: Path, port: int) -> None:
+        """Use the server that another process has started on this folder."""
+        self.short, self.port = socket.parent, port
+
+    def tool(self, name: str, *arguments: str) -> list[str]:
+        """The command of one of MariaDB's own programs, as the user who may do everything, through the socket."""
+        secret = self.folder / "keeper.cnf"
+        secret.touch(mode=0o600)
+        secret.write_text(f"[client]\nuser={KEEPER}\npassword={self._password()}\nsocket={self.socket}\n")
+        return [shutil.which(name) or name, f"--defaults-file={secret}", *arguments]
+
+    def address_of(self, database: str) -> str:
+        """SQLAlchemy's address of another database on this server, as the user who may do everything."""
+        return f"mariadb+pymysql://{KEEPER}:{self._password()}@/{database}?charset=utf8mb4&unix_socket={self.socket}"
+
     def stop(self) -> None:
         """End the server cleanly."""
         if self.process is not None:

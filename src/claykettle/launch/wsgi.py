@@ -20,6 +20,10 @@ AHEAD = "CLAYKETTLE_CLOCK_AHEAD_H"
 """By so many hours the application's clock is ahead: to rehearse the day after, and for its tests."""
 
 
+HOSTS, DEMO, FIRST_CODE = "CLAYKETTLE_HOSTS", "CLAYKETTLE_DEMO", "CLAYKETTLE_FIRST_CODE"
+"""Further names that it answers to, with commas; whether it is the demo; the code for the first account."""
+
+
 def make_app() -> Flask:
     """The application on the database and built page that the environment names."""
     ahead = timedelta(hours=float(os.environ.get(AHEAD, "0")))
@@ -28,6 +32,9 @@ def make_app() -> Flask:
         Database(os.environ["CLAYKETTLE_DATABASE_URL"]),
         Path(os.environ["CLAYKETTLE_BUILT"]),
         lambda: datetime.now(UTC) + ahead,
+        hosts=[name for name in os.environ.get(HOSTS, "").split(",") if name],
+        demo=os.environ.get(DEMO) == "1",
+        first_code=os.environ.get(FIRST_CODE, ""),
     )
     # what is loaded by now stays: the collector need not look through it again at every request, nor every few of them
     gc.collect()

@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
-from claykettle.core.desks.composition_sheet import CompositionSheet
-from claykettle.core.desks.equation_sheet import EquationSheet
-from claykettle.core.desks.photograph import PhotographSheet
+from collections.abc import Mapping, Sequence
+
+from claykettle.core.desks.composition_sheet import CompositionSheet, composition_sheet, is_composition
+from claykettle.core.desks.equation_sheet import EquationSheet, equation_sheet
+from claykettle.core.desks.formula_sheet import formula_sheet
+from claykettle.core.desks.photograph import Ends, PhotographSheet, measured
+from claykettle.service.doors.callers import ADMINISTRATOR, BENCH, INSTRUCTOR, may
 from claykettle.service.views.base import View
+from claykettle.service.visit import Visit
 
 
 class ElementLineView(View):
@@ -59,3 +64,23 @@ class PhotographView(View):
     """Lengths read off a photograph, and what its scale is worth."""
 
     sheet: PhotographSheet
+
+
+@may(BENCH, INSTRUCTOR, ADMINISTRATOR)
+def at_formula_desk(_: Visit, text: str) -> FormulaDeskView:
+    """A formula taken apart; or, from shares of elements, the formulas that fit. Raises Refusal."""
+    if is_composition(text):
+        return FormulaDeskView(formula=None, composition=composition_sheet(text))
+    return FormulaDeskView(formula=FormulaSheetView.model_validate(formula_sheet(text)), composition=None)
+
+
+@may(BENCH, INSTRUCTOR, ADMINISTRATOR)
+def at_equation_desk(_: Visit, text: str, given: Mapping[str, str]) -> EquationSheetView:
+    """An equation put to use. Raises Refusal."""
+    return EquationSheetView(sheet=equation_sheet(text, given))
+
+
+@may(BENCH, INSTRUCTOR, ADMINISTRATOR)
+def on_photograph(_: Visit, bar: str, scale: Ends, things: Sequence[Ends], click: float) -> PhotographView:
+    """What was marked on a photograph, measured. Raises Refusal."""
+    return PhotographView(sheet=measured(bar, scale, things, click))

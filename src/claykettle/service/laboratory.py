@@ -1,14 +1,17 @@
-"""The laboratory: database, clock, transactions and the one retry. Whoever wants a use case carried out asks here."""
+"""The laboratory: database, clock, transactions, the one retry, and who asks. Whoever wants a use case asks here."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
 from datetime import UTC, datetime
-from typing import Concatenate, ParamSpec, TypeVar
+from typing import Any, Concatenate, ParamSpec, TypeVar
 
 from sqlalchemy.exc import IntegrityError
+from sqlalchemy.orm import Session
 
 from claykettle.core.errors import KettleError
+from claykettle.service.doors.callers import PROGRAM, admit, signed
+from claykettle.service.doors.knocking import Knock, caller_of
 from claykettle.service.views.bench import RunView, run_view
 from claykettle.service.visit import Visit
 from claykettle.store.database import Database
@@ -24,17 +27,27 @@ def _now() -> datetime:
 
 
 class Laboratory:
-    """Carries out use cases, each in one transaction that is committed only when its answer is there."""
+    """Carries out use cases, each in one transaction that is committed only when its answer is there.
 
-    def __init__(self, database: Database, clock: Callable[[], datetime] = _now):
-        self.database, self.clock = database, clock
+    Without a `knock` it is the program itself that asks; with one, whoever came with it.
+    """
+
+    def __init__(self, database: Database, clock: Callable[[], datetime] = _now, knock: Knock | None = None):
+        self.database, self.clock, self.knock = database, clock, knock
+
+    def opened_to(self, knock: Knock) -> Laboratory:
+        """The same laboratory, as whoever came with this knock may use it."""
+        return Laboratory(self.database, self.clock, knock)
 
     def ask(
         self, use_case: Callable[Concatenate[Visit, Asked], Found], *asked: Asked.args, **named: Asked.kwargs
     ) -> Found:
         """Carry out a use case and give what it answers. What it kept is committed; an error takes all of it back."""
         with self.database.transaction() as session:
-            return use_case(Visit(session, self.clock()), *asked, **named)
+            visit = self._visit(session, self.clock())
+            admit(visit.caller, use_case)
+            commands: Any = [signed(visit.caller, one) for one in asked]
+            return use_case(visit, *commands, **named)
 
     def change(
         self,
@@ -53,10 +66,15 @@ class Laboratory:
 
         def carried_out(trusting: bool) -> RunView:
             with self.database.transaction(trusting) as session:
-                visit = Visit(session, now)
-                return run_view(use_case(visit, visit.run(uuid, lock=True), command), now, seen_from)
+                visit = self._visit(session, now)
+                admit(visit.caller, use_case)
+                run = visit.run(uuid, lock=True)
+                return run_view(use_case(visit, run, signed(visit.caller, command)), now, seen_from)
 
         try:
             return carried_out(trusting=True)
         except (KettleError, IntegrityError):
             return carried_out(trusting=False)
+
+    def _visit(self, session: Session, now: datetime) -> Visit:
+        return Visit(session, now, PROGRAM if self.knock is None else caller_of(session, now, self.knock))

@@ -1,4 +1,4 @@
-"""One use case at work: its transaction, and the moment at which it began."""
+"""One use case at work: its transaction, the moment at which it began, and who asks."""
 
 from __future__ import annotations
 
@@ -9,7 +9,8 @@ from typing import TypeVar
 
 from sqlalchemy.orm import Session
 
-from claykettle.core.errors import NotFound
+from claykettle.core.errors import NotFound, NotYours
+from claykettle.service.doors.callers import PROGRAM, Caller
 from claykettle.store.records import StoredRun
 from claykettle.store.runs import digests, keep, load_run, load_runs
 
@@ -22,6 +23,7 @@ class Visit:
 
     session: Session
     now: datetime
+    caller: Caller = PROGRAM
 
     @property
     def today(self) -> date:
@@ -29,19 +31,29 @@ class Visit:
         return self.now.date()
 
     def run(self, uuid: str, lock: bool = False) -> StoredRun:
-        """The run with this UUID; `lock` keeps others from changing it until the visit ends. Raises NotFound."""
-        run = load_run(self.session, uuid, lock)
+        """The run with this UUID; `lock` keeps others from changing it until the visit ends.
+
+        Raises NotFound, NotYours.
+        """
+        run = self.run_if_kept(uuid, lock)
         if run is None:
             raise NotFound("There is no such run here; it may belong to another database.")
         return run
 
+    def run_if_kept(self, uuid: str, lock: bool = False) -> StoredRun | None:
+        """The run with this UUID, None where it is not kept. Raises NotYours."""
+        run = load_run(self.session, uuid, lock)
+        if run is not None and not self.caller.whose.holds(run):
+            raise NotYours("This run belongs to a section or a bench that is not yours.")
+        return run
+
     def runs(self) -> list[StoredRun]:
-        """All runs, whole, the latest changed first: for what takes them along. A list asks for digests."""
-        return load_runs(self.session)
+        """All runs of the caller, whole, the latest changed first: for what takes them along."""
+        return load_runs(self.session, self.caller.whose)
 
     def digests(self, kind: str, make: Callable[[StoredRun], Made]) -> list[Made]:
-        """`make` of every run, the latest changed first; of a run that did not change it is remembered."""
-        return digests(self.session, kind, make)
+        """`make` of every run of the caller, the latest changed first; of one that did not change it is remembered."""
+        return digests(self.session, self.caller.whose, kind, make)
 
     def keep(self, before: StoredRun, after: StoredRun) -> StoredRun:
         """Append what `after` has more than `before`. Raises Conflict where somebody else was there first."""

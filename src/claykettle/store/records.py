@@ -342,6 +342,9 @@ class StoredRun:
     section: str
     date: date
     procedure: StoredProcedure
+    section_id: int
+    day_id: int
+    bench_id: int
     trials: tuple[StoredTrial, ...] = ()
     observations: tuple[StoredObservation, ...] = ()
     step_events: tuple[StoredStepEvent, ...] = ()

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import json
 from collections import defaultdict
-from collections.abc import Callable, Iterable, Sequence
-from dataclasses import replace
+from collections.abc import Callable, Collection, Iterable, Sequence
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from typing import Any, TypeVar, cast
 
@@ -51,7 +51,8 @@ AT_ONCE = 100
 Made = TypeVar("Made")
 
 _RUN_FIELDS = (
-    "id", "uuid", "version", "title", "note", "schools", "instruments", "planned", "balance", "changed_at",
+    "id", "uuid", "version", "title", "note", "schools", "instruments", "planned", "balance", "changed_at", "day_id",
+    "bench_id",
 )  # fmt: skip
 _READING_FIELDS = (
     "uuid", "slot", "position", "revision", "text", "unit", "instrument", "at", "by", "reason", "doubt",
@@ -109,19 +110,37 @@ def load_run(session: Session, uuid: str, lock: bool = False) -> StoredRun | Non
     return _loaded(session, [(row.id, row.version) for row in found])[0] if found else None
 
 
-def load_runs(session: Session) -> list[StoredRun]:
-    """All runs, the latest changed first."""
-    return _loaded(session, _versions(session))
+@dataclass(frozen=True)
+class Whose:
+    """Which runs: those of these sections (all where it is None), of one day of them, of one bench."""
+
+    sections: Collection[int] | None = None
+    day: int | None = None
+    bench: int | None = None
+
+    def holds(self, run: StoredRun) -> bool:
+        """Whether a run is one of them."""
+        return (
+            (self.sections is None or run.section_id in self.sections)
+            and self.day in (None, run.day_id)
+            and self.bench in (None, run.bench_id)
+        )
 
 
-def digests(session: Session, kind: str, make: Callable[[StoredRun], Made]) -> list[Made]:
-    """`make` of every run, the latest changed first; of a run that did not change it is remembered, not made again.
+def load_runs(session: Session, whose: Whose) -> list[StoredRun]:
+    """Those runs, the latest changed first."""
+    return _loaded(session, _versions(session, whose))
+
+
+def digests(session: Session, whose: Whose, kind: str, make: Callable[[StoredRun], Made]) -> list[Made]:
+    """`make` of each of those runs, the latest changed first; of one that did not change it is
+    remembered, not made again.
 
     Runs are read some at a time, so that a long list never holds all of them. What is made must follow from the run
     alone.
     """
     cache: RunCache = session.info[CACHE]
-    rows = _versions(session)
+    rows = _versions(session, whose)
     found = {number: cache.digest(kind, number, version) for number, version in rows}
     missing = [(number, version) for number, version in rows if found[number] is None]
     for start in range(0, len(missing), AT_ONCE):
@@ -134,8 +153,14 @@ def digests(session: Session, kind: str, make: Callable[[StoredRun], Made]) -> l
     return [digest[0] for number, _ in rows if (digest := found[number]) is not None]
 
 
-def _versions(session: Session) -> list[tuple[int, int]]:
+def _versions(session: Session, whose: Whose) -> list[tuple[int, int]]:
     query = select(RunRow.id, RunRow.version).order_by(RunRow.changed_at.desc(), RunRow.id.desc())
+    if whose.sections is not None:
+        query = query.join(Day, RunRow.day_id == Day.id).where(Day.section_id.in_(whose.sections))
+    if whose.day is not None:
+        query = query.where(RunRow.day_id == whose.day)
+    if whose.bench is not None:
+        query = query.where(RunRow.bench_id == whose.bench)
     return [(row.id, row.version) for row in session.execute(query)]
 
 
@@ -168,7 +193,9 @@ def _read(session: Session, ids: Sequence[int]) -> list[StoredRun]:
 def _read_once(session: Session, ids: Sequence[int]) -> list[StoredRun]:
     columns = [getattr(RunRow, name) for name in _RUN_FIELDS]
     query = (
-        select(*columns, RunRow.method, RunRow.options, RunRow.procedure_id, Bench.name, Section.name, Day.date)
+        select(
+            *columns, RunRow.method, RunRow.options, RunRow.procedure_id, Bench.name, Section.name, Section.id, Day.date
+        )
         .join(Bench, RunRow.bench_id == Bench.id)
         .join(Day, RunRow.day_id == Day.id)
         .join(Section, Day.section_id == Section.id)
@@ -184,7 +211,7 @@ def _read_once(session: Session, ids: Sequence[int]) -> list[StoredRun]:
     cache: RunCache = session.info[CACHE]
     found: list[StoredRun] = []
     for row in rows:
-        *fields, name, written, procedure_id, bench, section, day = row
+        *fields, name, written, procedure_id, bench, section, section_id, day = row
         method = method_named(name)
         named: dict[str, Any] = dict(zip(_RUN_FIELDS, fields, strict=True))
         found.append(
@@ -195,6 +222,7 @@ def _read_once(session: Session, ids: Sequence[int]) -> list[StoredRun]:
                 written_options=written,
                 bench=bench,
                 section=section,
+                section_id=section_id,
                 date=day,
                 procedure=_procedure(session, procedure_id),
                 trials=tuple(trials[row.id]),

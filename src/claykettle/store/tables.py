@@ -54,8 +54,82 @@ class Section(Base):
     elevation: Mapped[str] = mapped_column(String(60), default="")
 
 
+class Account(Base):
+    """Somebody who signs in by name and password (argon2). A disabled one does not; its records stay."""
+
+    __tablename__ = "account"
+    __table_args__ = (OPTIONS,)
+    id: Mapped[int] = _key()
+    login: Mapped[str] = mapped_column(String(60), unique=True)
+    name: Mapped[str] = mapped_column(String(120))
+    password: Mapped[str] = mapped_column(String(255))
+    is_admin: Mapped[bool] = mapped_column(Boolean, default=False)
+    is_disabled: Mapped[bool] = mapped_column(Boolean, default=False)
+    created_at: Mapped[datetime] = mapped_column(UtcTime)
+
+
+class Membership(Base):
+    """An account that may work in a section: its own, or one that was shared with it."""
+
+    __tablename__ = "membership"
+    __table_args__ = (UniqueConstraint("account_id", "section_id"), OPTIONS)
+    id: Mapped[int] = _key()
+    account_id: Mapped[int] = mapped_column(ForeignKey("account.id"))
+    section_id: Mapped[int] = mapped_column(ForeignKey("section.id"))
+    is_owner: Mapped[bool] = mapped_column(Boolean)
+
+
+class SignIn(Base):
+    """Somebody who is in: an account's browser, a bench's tablet, or whoever has the board's link.
+
+    `token` is the hash of what the cookie holds. `section_id` is where they work: an account may change it. A tablet
+    (`bench`) and a board belong to one day; the tablet to one bench of it. What has `ended` never comes back.
+    """
+
+    __tablename__ = "sign_in"
+    __table_args__ = (OPTIONS,)
+    id: Mapped[int] = _key()
+    token: Mapped[str] = mapped_column(String(64), unique=True)
+    kind: Mapped[str] = mapped_column(String(10))
+    account_id: Mapped[int | None] = mapped_column(ForeignKey("account.id"))
+    section_id: Mapped[int | None] = mapped_column(ForeignKey("section.id"))
+    day_id: Mapped[int | None] = mapped_column(ForeignKey("day.id"))
+    bench_id: Mapped[int | None] = mapped_column(ForeignKey("bench.id"))
+    shows_answers: Mapped[bool] = mapped_column(Boolean, default=False)
+    address: Mapped[str] = mapped_column(String(60), default="")
+    began_at: Mapped[datetime] = mapped_column(UtcTime)
+    until: Mapped[datetime] = mapped_column(UtcTime)
+    ended: Mapped[bool] = mapped_column(Boolean, default=False)
+
+
+class Try(Base):
+    """A sign-in or a code that was wrong: under which key it counts, and when."""
+
+    __tablename__ = "try"
+    __table_args__ = (Index("try_key", "key", "at"), OPTIONS)
+    id: Mapped[int] = _key()
+    key: Mapped[str] = mapped_column(String(64))
+    at: Mapped[datetime] = mapped_column(UtcTime)
+
+
+class AuditRow(Base):
+    """What was done at the doors: signed in and out, joined, shared, reset, exported, restored. Rows are only added."""
+
+    __tablename__ = "audit"
+    __table_args__ = (OPTIONS,)
+    id: Mapped[int] = _key()
+    at: Mapped[datetime] = mapped_column(UtcTime)
+    who: Mapped[str] = mapped_column(String(120))
+    address: Mapped[str] = mapped_column(String(60))
+    what: Mapped[str] = mapped_column(String(40))
+    about: Mapped[str] = mapped_column(String(200))
+
+
 class Day(Base):
-    """A dated practical of a section, and by kind the instruments that it uses where nobody chooses another."""
+    """A dated practical of a section, and by kind the instruments that it uses where nobody chooses another.
+
+    Tablets join it by its `code` until `code_until`; a closed one takes nothing more from them.
+    """
 
     __tablename__ = "day"
     __table_args__ = (UniqueConstraint("section_id", "date", "title"), OPTIONS)
@@ -64,6 +138,9 @@ class Day(Base):
     date: Mapped[date] = mapped_column(Date)
     title: Mapped[str] = mapped_column(String(120))
     instruments: Mapped[dict[str, int]] = mapped_column(JSON, default=dict)
+    code: Mapped[str | None] = mapped_column(String(12), unique=True)
+    code_until: Mapped[datetime | None] = mapped_column(UtcTime)
+    is_closed: Mapped[bool] = mapped_column(Boolean, default=False)
 
 
 class RoomRow(Base):
@@ -95,6 +172,7 @@ class Bench(Base):
     __table_args__ = (OPTIONS,)
     id: Mapped[int] = _key()
     name: Mapped[str] = mapped_column(String(60), unique=True)
+    retired: Mapped[bool] = mapped_column(Boolean, default=False)
 
 
 class Instrument(Base):

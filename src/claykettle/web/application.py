@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import os
 from collections.abc import Callable, Sequence
 from datetime import UTC, datetime
@@ -13,12 +14,14 @@ from flask import Response, request, send_from_directory
 from flask.json.provider import DefaultJSONProvider
 from flask_compress import Compress
 from flask_openapi import Info, OpenAPI
+from sqlalchemy.exc import SQLAlchemyError
 
 from claykettle import __version__
 from claykettle.formats import strict_json
 from claykettle.service.laboratory import Laboratory
 from claykettle.store.database import Database
-from claykettle.web import afterwards, desks, planning, problems, run_files, runs, shelf, today
+from claykettle.web import afterwards, desks, doors, planning, problems, run_files, runs, shelf, today
+from claykettle.web.context import house
 
 # blob: is a photograph that was dropped on the page; it never leaves it
 _POLICY = (
@@ -55,10 +58,13 @@ def create_app(
     built: Path | None = None,
     clock: Callable[[], datetime] = _now,
     hosts: Sequence[str] = (),
+    demo: bool = False,
+    first_code: str = "",
 ) -> OpenAPI:
     """The application on a migrated database. `built` is the folder of the built front end; tests move the clock.
 
-    It answers to this machine's own names and to `hosts`, and to no other name that may point here.
+    It answers to this machine's own names and to `hosts`, and to no other name that may point here. A `demo` says its
+    login at the door; `first_code` makes the first account of a house that has none.
     """
     app = OpenAPI(
         "claykettle",
@@ -71,9 +77,12 @@ def create_app(
     app.openapi_version = "3.1.0"
     app.config["MAX_CONTENT_LENGTH"] = strict_json.LARGEST_FILE
     app.config["TRUSTED_HOSTS"] = [*OWN_NAMES, *hosts]
+    app.config["KETTLE_DEMO"], app.config["KETTLE_FIRST_CODE"] = demo, first_code
     app.json = _StrictJson(app)
     app.extensions["claykettle"] = Laboratory(database, clock)
     problems.init_app(app)
+    app.register_api(doors.front)
+    app.register_api(doors.blueprint)
     app.register_api(shelf.blueprint)
     app.register_api(runs.blueprint)
     app.register_api(run_files.blueprint)
@@ -81,6 +90,7 @@ def create_app(
     app.register_api(planning.blueprint)
     app.register_api(today.blueprint)
     app.register_api(afterwards.blueprint)
+    app.add_url_rule("/healthz", "healthz", _healthy)
     _serve_pages(app, built)
     app.config["COMPRESS_ALGORITHM"] = app.config["COMPRESS_ALGORITHM_STREAMING"] = PACKINGS
     app.config["COMPRESS_MIMETYPES"] = COMPRESSED
@@ -90,10 +100,24 @@ def create_app(
     return app
 
 
+def _healthy() -> Response:
+    """Whether the server and its database answer, for whoever watches them; nobody has to sign in for it."""
+    try:
+        house().database.ping()
+    except SQLAlchemyError:
+        return _said(503, {"status": "away", "reason": "the database does not answer"})
+    return _said(200, {"status": "ok"})
+
+
+def _said(status: int, body: dict[str, str]) -> Response:
+    return Response(json.dumps(body), status, content_type="application/json")
+
+
 def _serve_pages(app: OpenAPI, built: Path | None) -> None:
     def page(address: str = "") -> Response:
         """A file of the front end, or its page for every address that the page itself routes."""
         if address.startswith("api/") or address == "api" or built is None:
+            problems.turn_away()
             return problems.problem(404, "not-found", "There is nothing at this address.")
         # a name that is too long, or holds what no name may, is no file either
         if address and os.path.isfile(built / address):  # noqa: PTH113

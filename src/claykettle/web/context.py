@@ -2,20 +2,38 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import cache
 from typing import Any
 
-from flask import Response, current_app
+from flask import Response, current_app, request
 from pydantic import BaseModel
 
+from claykettle.service.doors.callers import callers_of
+from claykettle.service.doors.knocking import Knock
 from claykettle.service.laboratory import Laboratory
 
+COOKIE = "kettle"
+"""The cookie that holds a sign-in's secret."""
 
-def laboratory() -> Laboratory:
-    """The running application's laboratory."""
+
+def house() -> Laboratory:
+    """The running application's laboratory, as the program itself uses it."""
     found = current_app.extensions["claykettle"]
     assert isinstance(found, Laboratory)
     return found
+
+
+def laboratory() -> Laboratory:
+    """The laboratory as whoever sent this request may use it."""
+    secret = request.cookies.get(COOKIE, "")
+    return house().opened_to(Knock(secret[:200], request.remote_addr or ""))
+
+
+def callers(*cases: Callable[..., Any]) -> dict[str, Any]:
+    """What the document says of a route's callers: those for whom all of its use cases are."""
+    roles: Any = frozenset.intersection(*(callers_of(case) for case in cases))
+    return {"x-callers": sorted(roles)}
 
 
 class Query(BaseModel):

@@ -1,4 +1,4 @@
-"""The desks: formulas taken apart, equations put to use, photographs measured. They need no run and no database."""
+"""The desks: formulas taken apart, equations put to use, photographs measured. They need no run."""
 
 from __future__ import annotations
 
@@ -8,15 +8,18 @@ from flask import Response
 from flask_openapi import APIBlueprint
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
-from claykettle.core.desks.composition_sheet import composition_sheet, is_composition
-from claykettle.core.desks.equation_sheet import equation_sheet
-from claykettle.core.desks.formula_sheet import formula_sheet
-from claykettle.core.desks.photograph import measured
-from claykettle.service.desks import EquationSheetView, FormulaDeskView, FormulaSheetView, PhotographView
-from claykettle.web.context import Query, answer
-from claykettle.web.problems import Problem
+from claykettle.service.desks import (
+    EquationSheetView,
+    FormulaDeskView,
+    PhotographView,
+    at_equation_desk,
+    at_formula_desk,
+    on_photograph,
+)
+from claykettle.web.context import Query, answer, callers, laboratory
+from claykettle.web.problems import ASKED
 
-blueprint = APIBlueprint("desks", __name__, url_prefix="/api", abp_responses={422: Problem})
+blueprint = APIBlueprint("desks", __name__, url_prefix="/api", abp_responses=ASKED)
 
 
 class FormulaQuery(Query):
@@ -25,13 +28,10 @@ class FormulaQuery(Query):
     text: Annotated[str, StringConstraints(max_length=1000)] = ""
 
 
-@blueprint.get("/formula", responses={200: FormulaDeskView})
+@blueprint.get("/formula", responses={200: FormulaDeskView}, openapi_extensions=callers(at_formula_desk))
 def get_formula(query: FormulaQuery) -> Response:
     """A formula taken apart with its working; or, from shares of elements, the formulas that fit."""
-    if is_composition(query.text):
-        return answer(FormulaDeskView(formula=None, composition=composition_sheet(query.text)))
-    sheet = FormulaSheetView.model_validate(formula_sheet(query.text))
-    return answer(FormulaDeskView(formula=sheet, composition=None))
+    return answer(laboratory().ask(at_formula_desk, query.text))
 
 
 class EquationBody(BaseModel):
@@ -44,10 +44,10 @@ class EquationBody(BaseModel):
     ] = {}
 
 
-@blueprint.post("/equation", responses={200: EquationSheetView})
+@blueprint.post("/equation", responses={200: EquationSheetView}, openapi_extensions=callers(at_equation_desk))
 def post_equation(body: EquationBody) -> Response:
     """An equation balanced, with the amounts that go with those given."""
-    return answer(EquationSheetView(sheet=equation_sheet(body.text, body.given)))
+    return answer(laboratory().ask(at_equation_desk, body.text, body.given))
 
 
 Pixels = Annotated[float, Field(ge=0, le=100_000)]
@@ -64,7 +64,7 @@ class PhotographBody(BaseModel):
     click: Annotated[float, Field(gt=0, le=1000)]
 
 
-@blueprint.post("/photograph", responses={200: PhotographView})
+@blueprint.post("/photograph", responses={200: PhotographView}, openapi_extensions=callers(on_photograph))
 def post_photograph(body: PhotographBody) -> Response:
     """The lengths of what was marked on a photograph."""
-    return answer(PhotographView(sheet=measured(body.bar, body.scale, body.things, body.click)))
+    return answer(laboratory().ask(on_photograph, body.bar, body.scale, body.things, body.click))

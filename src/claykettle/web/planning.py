@@ -16,14 +16,14 @@ from claykettle.service.planning.planning import (
     RecipeView,
     plan,
     plan_shelf,
-    planned_table,
+    reagents_planned,
     solution,
 )
-from claykettle.web.context import answer, laboratory
-from claykettle.web.problems import Problem
+from claykettle.web.context import answer, callers, laboratory
+from claykettle.web.problems import ASKED
 from claykettle.web.runs import Body, Short
 
-blueprint = APIBlueprint("planning", __name__, url_prefix="/api/plan", abp_responses={422: Problem, 503: Problem})
+blueprint = APIBlueprint("planning", __name__, url_prefix="/api/plan", abp_responses=ASKED)
 
 
 class PlanBody(Body):
@@ -46,13 +46,13 @@ class SolutionBody(Body):
     wish: dict[Short, str | int]
 
 
-@blueprint.get("", responses={200: PlanShelfView})
+@blueprint.get("", responses={200: PlanShelfView}, openapi_extensions=callers(plan_shelf))
 def get_plan_shelf() -> Response:
     """What a plan can choose from."""
     return answer(laboratory().ask(plan_shelf))
 
 
-@blueprint.post("", responses={200: PlanView})
+@blueprint.post("", responses={200: PlanView}, openapi_extensions=callers(plan))
 def post_plan(body: PlanBody) -> Response:
     """The window of a sample, what one size of it brings, and what the class needs."""
     return answer(laboratory().ask(plan, Plan(**body.model_dump())))
@@ -65,13 +65,13 @@ class ReagentsBody(Body):
     options: dict[str, Any]
 
 
-@blueprint.post("/reagents", responses={200: ReagentPlanView})
+@blueprint.post("/reagents", responses={200: ReagentPlanView}, openapi_extensions=callers(reagents_planned))
 def post_reagents(body: ReagentsBody) -> Response:
     """What a reagent table plans: what to take, what runs out, what can come."""
-    return answer(planned_table(body.method, body.options))
+    return answer(laboratory().ask(reagents_planned, body.method, body.options))
 
 
-@blueprint.post("/solution", responses={200: RecipeView})
+@blueprint.post("/solution", responses={200: RecipeView}, openapi_extensions=callers(solution))
 def post_solution(body: SolutionBody) -> Response:
     """How a solution for the class is made."""
     return answer(laboratory().ask(solution, body.wish))

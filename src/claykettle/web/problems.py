@@ -2,15 +2,30 @@
 
 from __future__ import annotations
 
+import re
+from collections.abc import Mapping
 from typing import Any
 
-from flask import Flask, Response, current_app
+from flask import Flask, Response, current_app, request
 from pydantic import BaseModel, ValidationError
 from sqlalchemy.exc import DBAPIError, IntegrityError, OperationalError, SQLAlchemyError
 from sqlalchemy.orm.exc import StaleDataError
 from werkzeug.exceptions import HTTPException, SecurityError
 
-from claykettle.core.errors import Conflict, Doubt, Fault, KettleError, NotFound, Refusal
+from claykettle.core.errors import (
+    Conflict,
+    Doubt,
+    Fault,
+    KettleError,
+    NotFound,
+    NotSignedIn,
+    NotYours,
+    Refusal,
+    TooMany,
+)
+from claykettle.service.doors.callers import WHO_IS_IN, Role, refuse_others
+from claykettle.service.doors.signing_in import who_asks
+from claykettle.web.context import laboratory
 
 
 class FaultBody(BaseModel):
@@ -32,6 +47,12 @@ class Problem(BaseModel):
     faults: list[FaultBody] = []
     doubt: str | None = None
     suggestion: str | None = None
+
+
+ASKED: dict[int | str, Any] = {401: Problem, 403: Problem, 422: Problem, 503: Problem}
+"""What every route may answer beside what it is for."""
+LOOKED_UP = ASKED | {404: Problem, 409: Problem}
+"""The same of a route that names something kept, or changes it."""
 
 
 def problem(
@@ -56,12 +77,38 @@ def problem(
 
 
 def from_validation(error: ValidationError) -> Response:
-    """A request whose shape is wrong."""
+    """A request whose shape is wrong; whoever may not ask at all is told that, and nothing of the shape."""
+    turn_away()
     rows = error.errors(include_input=False, include_url=False, include_context=False)
     faults = tuple(
         Fault(row["type"].replace("_", "-"), ".".join(map(str, row["loc"])), f"{row['msg']}.") for row in rows
     )
     return problem(422, "refused", "The request does not have the right shape.", faults)
+
+
+def turn_away() -> None:
+    """Raises NotSignedIn, NotYours for whoever may not ask what this request asks, before its use case is reached."""
+    if not request.path.startswith("/api/"):
+        return
+    caller = laboratory().ask(who_asks)
+    rule = request.url_rule.rule if request.url_rule is not None else ""
+    allowed = callers_by_route(current_app).get((re.sub(r"<(?:\w+:)?(\w+)>", r"{\1}", rule), request.method.lower()))
+    refuse_others(caller, frozenset(WHO_IS_IN) if allowed is None else allowed)
+
+
+def callers_by_route(app: Flask) -> Mapping[tuple[str, str], frozenset[Role]]:
+    """For whom each route is, by its path in the document and its method in small letters."""
+    found: Mapping[tuple[str, str], frozenset[Role]] | None = app.extensions.get("claykettle-callers")
+    if found is None:
+        paths: Mapping[str, Mapping[str, Any]] = getattr(app, "api_doc")["paths"]  # noqa: B009
+        found = {
+            (path, method): frozenset(route["x-callers"])
+            for path, routes in paths.items()
+            for method, route in routes.items()
+            if "x-callers" in route
+        }
+        app.extensions["claykettle-callers"] = found
+    return found
 
 
 _TITLES: dict[int, tuple[str, str]] = {
@@ -89,6 +136,14 @@ def _kettle(error: KettleError) -> Response:
             return problem(409, "doubt", str(error), doubt=doubt, suggestion=suggestion)
         case Conflict():
             return problem(409, "conflict", str(error))
+        case NotSignedIn():
+            return problem(401, "not-signed-in", str(error))
+        case NotYours():
+            return problem(403, "not-yours", str(error))
+        case TooMany(wait_s=wait_s):
+            response = problem(429, "too-many", str(error))
+            response.headers["Retry-After"] = str(wait_s)
+            return response
         case NotFound():
             return problem(404, "not-found", str(error))
         case _:
@@ -114,6 +169,12 @@ def _http(error: HTTPException) -> Any:
     status = error.code or 500
     if isinstance(error, SecurityError):
         return problem(status, "unknown-host", "This server does not answer to that name; use the address it printed.")
+    try:
+        turn_away()
+    except KettleError as refused:
+        return _kettle(refused)
+    except SQLAlchemyError as away:
+        return _database(away)
     code, title = _TITLES.get(status, ("http", error.name))
     return problem(status, code, title)
 

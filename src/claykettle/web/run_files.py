@@ -25,8 +25,8 @@ from claykettle.service.runs.files import (
     run_file_of,
 )
 from claykettle.service.views.bench import RunView
-from claykettle.web.context import Query, answer, laboratory
-from claykettle.web.problems import Problem
+from claykettle.web.context import Query, answer, callers, laboratory
+from claykettle.web.problems import LOOKED_UP, turn_away
 from claykettle.web.runs import RunPath, Uuid
 
 
@@ -40,21 +40,25 @@ class Beside:
 
 
 blueprint = APIBlueprint(
-    "run_files", __name__, url_prefix="/api/runs", abp_responses={404: Problem, 422: Problem, 503: Problem}
+    "run_files",
+    __name__,
+    url_prefix="/api/runs",
+    abp_responses=LOOKED_UP,
 )
 
 
-@blueprint.post("/import", responses={201: RunView})
+@blueprint.post("/import", responses={201: RunView}, openapi_extensions=callers(opened))
 def post_import() -> Response:
     """Keep a run file (the request's body) as a new run."""
     return answer(laboratory().ask(opened, request.get_data()), 201)
 
 
-@blueprint.post("/import-archive", responses={200: OpenedView})
+@blueprint.post("/import-archive", responses={200: OpenedView}, openapi_extensions=callers(bring_back_house))
 def post_import_archive() -> Response:
     """Keep every run file of a ZIP archive (the request's body), with the record beside them where there is one; what
     is refused is named with its reasons.
     """
+    turn_away()
     request.max_content_length = LARGEST_ARCHIVE
     files, record = read_archive(request.get_data())
     beside = _beside(record)
@@ -96,20 +100,20 @@ class ChosenQuery(Query):
     uuid: list[Uuid] = Field(default_factory=list, max_length=500)
 
 
-@blueprint.get("/archive")
+@blueprint.get("/archive", openapi_extensions=callers(archive_of))
 def get_archive(query: ChosenQuery) -> Response:
     """Run files of several runs in one ZIP archive."""
     return _download(laboratory().ask(archive_of, query.uuid), "application/zip", "runs.zip")
 
 
-@blueprint.get("/<uuid>/run-file")
+@blueprint.get("/<uuid>/run-file", openapi_extensions=callers(run_file_of))
 def get_run_file(path: RunPath) -> Response:
     """The run as a run file."""
     name, text = laboratory().ask(run_file_of, path.uuid)
     return _download(text, "application/json", f"{name}.json")
 
 
-@blueprint.get("/<uuid>/csv")
+@blueprint.get("/<uuid>/csv", openapi_extensions=callers(csv_of))
 def get_csv(path: RunPath) -> Response:
     """The run's log, results and observations as CSV (UTF-8, comma)."""
     name, text = laboratory().ask(csv_of, path.uuid)

@@ -33,11 +33,14 @@ from claykettle.service.views.comparison import ComparisonView, comparison_view
 from claykettle.service.views.listing import RunListView, listed
 from claykettle.service.views.steps import MarksView
 from claykettle.service.views.working import Pressure, WorkingPageView, working_view
-from claykettle.web.context import Query, answer, laboratory
-from claykettle.web.problems import Problem
+from claykettle.web.context import Query, answer, callers, laboratory
+from claykettle.web.problems import LOOKED_UP
 
 blueprint = APIBlueprint(
-    "runs", __name__, url_prefix="/api/runs", abp_responses={404: Problem, 409: Problem, 422: Problem, 503: Problem}
+    "runs",
+    __name__,
+    url_prefix="/api/runs",
+    abp_responses=LOOKED_UP,
 )
 
 Uuid = Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$")]
@@ -185,13 +188,13 @@ class StepBody(Body):
     reason: Annotated[str, StringConstraints(max_length=400)] = ""
 
 
-@blueprint.get("", responses={200: RunListView})
+@blueprint.get("", responses={200: RunListView}, openapi_extensions=callers(listed))
 def list_runs() -> Response:
     """All runs, the latest changed first."""
     return answer(laboratory().ask(listed))
 
 
-@blueprint.post("", responses={201: RunView})
+@blueprint.post("", responses={201: RunView}, openapi_extensions=callers(started))
 def post_run(body: StartBody) -> Response:
     """Start a run."""
     return answer(laboratory().ask(started, StartRun(**body.model_dump())), 201)
@@ -203,7 +206,7 @@ class MethodQuery(Query):
     method: Short
 
 
-@blueprint.get("/calibrations", responses={200: CalibrationsView})
+@blueprint.get("/calibrations", responses={200: CalibrationsView}, openapi_extensions=callers(calibrations))
 def get_calibrations(query: MethodQuery) -> Response:
     """What runs of a method on known samples tell the next one."""
     return answer(laboratory().ask(calibrations, query.method))
@@ -221,14 +224,14 @@ class SeenQuery(TrialQuery):
     seen: int = -1
 
 
-@blueprint.get("/<uuid>", responses={200: RunView, 204: None})
+@blueprint.get("/<uuid>", responses={200: RunView, 204: None}, openapi_extensions=callers(seen))
 def get_run(path: RunPath, query: SeenQuery) -> Response:
     """One run, evaluated; nothing (204) where the page has seen this version."""
     view = laboratory().ask(seen, path.uuid, query.trial, query.seen)
     return Response(status=204) if view is None else answer(view)
 
 
-@blueprint.get("/<uuid>/comparison", responses={200: ComparisonView})
+@blueprint.get("/<uuid>/comparison", responses={200: ComparisonView}, openapi_extensions=callers(comparison_view))
 def get_comparison(path: RunPath) -> Response:
     """The run's trials side by side."""
     return answer(laboratory().ask(comparison_view, path.uuid))
@@ -240,7 +243,7 @@ class WorkingQuery(Query):
     pressure: Pressure = "kPa"
 
 
-@blueprint.get("/<uuid>/working", responses={200: WorkingPageView})
+@blueprint.get("/<uuid>/working", responses={200: WorkingPageView}, openapi_extensions=callers(working_view))
 def get_working(path: RunPath, query: WorkingQuery) -> Response:
     """The run's calculation pages."""
     return answer(laboratory().ask(working_view, path.uuid, query.pressure))
@@ -259,79 +262,79 @@ class DoseQuery(ExpectQuery):
     dose: float
 
 
-@blueprint.get("/<uuid>/suspects", responses={200: SuspicionView})
+@blueprint.get("/<uuid>/suspects", responses={200: SuspicionView}, openapi_extensions=callers(suspects))
 def get_suspects(path: RunPath, query: ExpectQuery) -> Response:
     """Every cause held against the deviation from what was expected."""
     return answer(laboratory().ask(suspects, path.uuid, query.trial, query.expect))
 
 
-@blueprint.get("/<uuid>/suspects/replay", responses={200: ReplayView})
+@blueprint.get("/<uuid>/suspects/replay", responses={200: ReplayView}, openapi_extensions=callers(replayed))
 def get_replay(path: RunPath, query: DoseQuery) -> Response:
     """What a dose of one cause would have done."""
     return answer(laboratory().ask(replayed, path.uuid, query.trial, query.expect, query.code, query.dose))
 
 
-@blueprint.post("/<uuid>/trials", responses={200: RunView})
+@blueprint.post("/<uuid>/trials", responses={200: RunView}, openapi_extensions=callers(start_trial))
 def post_trial(path: RunPath, body: TrialBody) -> Response:
     """Begin one more trial; the answer shows it."""
     return answer(laboratory().change(start_trial, path.uuid, StartTrial(body.label), body.label.strip()))
 
 
-@blueprint.post("/<uuid>/readings", responses={200: RunView})
+@blueprint.post("/<uuid>/readings", responses={200: RunView}, openapi_extensions=callers(record_reading))
 def post_reading(path: RunPath, body: ReadingBody) -> Response:
     """Record a reading; the answer holds the new evaluation."""
     return answer(laboratory().change(record_reading, path.uuid, RecordReading(**body.model_dump()), body.trial))
 
 
-@blueprint.post("/<uuid>/corrections", responses={200: RunView})
+@blueprint.post("/<uuid>/corrections", responses={200: RunView}, openapi_extensions=callers(correct_reading))
 def post_correction(path: RunPath, body: RunCorrectionBody) -> Response:
     """Correct a reading; the old digits stay in the log."""
     return answer(laboratory().change(correct_reading, path.uuid, CorrectReading(**body.model_dump())))
 
 
-@blueprint.post("/<uuid>/not-taken", responses={200: RunView})
+@blueprint.post("/<uuid>/not-taken", responses={200: RunView}, openapi_extensions=callers(leave_out))
 def post_not_taken(path: RunPath, body: NotTakenBody) -> Response:
     """Declare a reading not taken; the answer says what stands in for it, or what cannot be had."""
     return answer(laboratory().change(leave_out, path.uuid, LeaveOut(**body.model_dump()), body.trial))
 
 
-@blueprint.post("/<uuid>/moves", responses={200: RunView})
+@blueprint.post("/<uuid>/moves", responses={200: RunView}, openapi_extensions=callers(move_reading))
 def post_move(path: RunPath, body: MoveBody) -> Response:
     """Move a figure to its own line, or exchange two."""
     return answer(laboratory().change(move_reading, path.uuid, MoveReading(**body.model_dump()), body.trial))
 
 
-@blueprint.post("/<uuid>/changes", responses={200: RunView})
+@blueprint.post("/<uuid>/changes", responses={200: RunView}, openapi_extensions=callers(change_run))
 def post_change(path: RunPath, body: ChangeBody) -> Response:
     """Decide the running run otherwise: options, schools, instruments."""
     return answer(laboratory().change(change_run, path.uuid, ChangeRun(**body.model_dump())))
 
 
-@blueprint.post("/<uuid>/undo", responses={200: RunView})
+@blueprint.post("/<uuid>/undo", responses={200: RunView}, openapi_extensions=callers(take_back))
 def post_undo(path: RunPath, body: UndoBody) -> Response:
     """Take back what a tap did."""
     return answer(laboratory().change(take_back, path.uuid, TakeBack(**body.model_dump())))
 
 
-@blueprint.post("/<uuid>/observations", responses={200: RunView})
+@blueprint.post("/<uuid>/observations", responses={200: RunView}, openapi_extensions=callers(observe))
 def post_observation(path: RunPath, body: ObservationBody) -> Response:
     """Note something seen at the bench."""
     return answer(laboratory().change(observe, path.uuid, Observe(**body.model_dump()), body.trial or None))
 
 
-@blueprint.post("/<uuid>/signatures", responses={200: RunView})
+@blueprint.post("/<uuid>/signatures", responses={200: RunView}, openapi_extensions=callers(sign))
 def post_signature(path: RunPath, body: SignatureBody) -> Response:
     """Sign the record as it stands."""
     return answer(laboratory().change(sign, path.uuid, Sign(**body.model_dump())))
 
 
-@blueprint.get("/<uuid>/steps", responses={200: MarksView})
+@blueprint.get("/<uuid>/steps", responses={200: MarksView}, openapi_extensions=callers(marks))
 def get_steps(path: RunPath) -> Response:
     """Everything that was marked of a run's steps, in order."""
     return answer(laboratory().ask(marks, path.uuid))
 
 
-@blueprint.post("/<uuid>/steps", responses={200: RunView})
+@blueprint.post("/<uuid>/steps", responses={200: RunView}, openapi_extensions=callers(mark_step))
 def post_step(path: RunPath, body: StepBody) -> Response:
     """Start a step's timer, give it more time, finish the step, or skip it with a reason."""
     return answer(laboratory().change(mark_step, path.uuid, MarkStep(**body.model_dump()), body.trial))

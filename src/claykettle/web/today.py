@@ -22,12 +22,15 @@ from claykettle.service.shelf.room import (
     with_instrument_back,
     without_instrument,
 )
-from claykettle.web.context import answer, laboratory
-from claykettle.web.problems import Problem
+from claykettle.web.context import answer, callers, laboratory
+from claykettle.web.problems import LOOKED_UP
 from claykettle.web.runs import Body, CorrectionBody, Short, Uuid
 
 blueprint = APIBlueprint(
-    "today", __name__, url_prefix="/api/today", abp_responses={404: Problem, 409: Problem, 422: Problem, 503: Problem}
+    "today",
+    __name__,
+    url_prefix="/api/today",
+    abp_responses=LOOKED_UP,
 )
 
 
@@ -72,49 +75,53 @@ class NumberPath(BaseModel):
     number: int
 
 
-@blueprint.get("", responses={200: TodayView})
+@blueprint.get("", responses={200: TodayView}, openapi_extensions=callers(today))
 def get_today() -> Response:
     """The day as it stands."""
     return answer(laboratory().ask(today))
 
 
-@blueprint.post("/room", responses={200: TodayView})
+@blueprint.post("/room", responses={200: TodayView}, openapi_extensions=callers(read_room))
 def post_room(body: RoomBody) -> Response:
     """Record a reading of the room; the day's runs that lack it take it."""
     return answer(laboratory().ask(read_room, ReadRoom(**body.model_dump())))
 
 
-@blueprint.post("/room/corrections", responses={200: TodayView})
+@blueprint.post("/room/corrections", responses={200: TodayView}, openapi_extensions=callers(correct_room))
 def post_room_correction(body: CorrectionBody) -> Response:
     """Correct a reading of the room, and in every run that took it."""
     return answer(laboratory().ask(correct_room, CorrectRoom(**body.model_dump())))
 
 
-@blueprint.post("/elevation", responses={200: TodayView})
+@blueprint.post("/elevation", responses={200: TodayView}, openapi_extensions=callers(set_elevation))
 def post_elevation(body: ElevationBody) -> Response:
     """Say how high the laboratory lies."""
     return answer(laboratory().ask(set_elevation, body.elevation))
 
 
-@blueprint.post("/defaults", responses={200: TodayView})
+@blueprint.post("/defaults", responses={200: TodayView}, openapi_extensions=callers(set_default))
 def post_default(body: DefaultBody) -> Response:
     """Choose the instrument of a kind for the day."""
     return answer(laboratory().ask(set_default, body.kind, body.instrument))
 
 
-@blueprint.post("/instruments", responses={200: TodayView})
+@blueprint.post("/instruments", responses={200: TodayView}, openapi_extensions=callers(with_instrument))
 def post_instrument(body: InstrumentBody) -> Response:
     """Put an instrument on the shelf, or change what is said of one."""
     return answer(laboratory().ask(with_instrument, KeepInstrument(**body.model_dump())))
 
 
-@blueprint.post("/instruments/<int:number>/retire", responses={200: TodayView})
+@blueprint.post(
+    "/instruments/<int:number>/retire", responses={200: TodayView}, openapi_extensions=callers(without_instrument)
+)
 def post_retired(path: NumberPath) -> Response:
     """Take an instrument off the shelf; runs that used it keep it."""
     return answer(laboratory().ask(without_instrument, path.number))
 
 
-@blueprint.post("/instruments/<int:number>/restore", responses={200: TodayView})
+@blueprint.post(
+    "/instruments/<int:number>/restore", responses={200: TodayView}, openapi_extensions=callers(with_instrument_back)
+)
 def post_restored(path: NumberPath) -> Response:
     """Put an instrument back on the shelf."""
     return answer(laboratory().ask(with_instrument_back, path.number))

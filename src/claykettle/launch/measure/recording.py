@@ -13,20 +13,28 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from itertools import count
 from pathlib import Path
+from secrets import token_urlsafe
 from typing import Any
 from uuid import uuid4
 
 from flask import Flask, Response, request
+from sqlalchemy import select
 from sqlalchemy.engine import make_url
 
+from claykettle.core.method import known
 from claykettle.launch.mariadb import PrivateServer
 from claykettle.launch.measure.ratios import Ratio, compare
 from claykettle.launch.paths import ROOT, SetupError
 from claykettle.launch.process import free_port, start, stop
 from claykettle.launch.serving import APPLICATION, serve_command
+from claykettle.service.doors.accounts import NewAccount, create_account
+from claykettle.service.doors.signing_in import let_in
 from claykettle.service.laboratory import Laboratory
 from claykettle.service.shelf.shelf import first_start
+from claykettle.service.visit import Visit
 from claykettle.store.database import Database
+from claykettle.store.tables import Membership, Section
+from claykettle.web.context import COOKIE
 
 ROUNDS = 60
 SUBSTANCES = 12
@@ -108,6 +116,21 @@ def _insert(connection: Any, uuid: str, text: str) -> None:
     connection.commit()
 
 
+class _Line(http.client.HTTPConnection):
+    """A connection that stays open, and who is signed in on it."""
+
+    headers: dict[str, str] = {}
+
+
+def _measurer(visit: Visit) -> str:
+    """Somebody signed in, as everybody is who records."""
+    account = create_account(visit, NewAccount("measurer", "Measurer", token_urlsafe(12)))
+    section = visit.session.scalars(select(Section).limit(1)).one()
+    visit.session.add(Membership(account_id=account.id, section_id=section.id, is_owner=True))
+    visit.session.flush()
+    return known(let_in(visit, account).secret)
+
+
 def measured() -> Iterator[Ratio]:
     """Recording a reading against the bare route, and against the bare row itself (for the floor)."""
     folder = Path(tempfile.mkdtemp(prefix="kettle-bench-"))
@@ -116,14 +139,16 @@ def measured() -> Iterator[Ratio]:
         server.start()
         database = Database(server.url)
         database.migrate()
-        Laboratory(database).ask(first_start)
+        laboratory = Laboratory(database)
+        laboratory.ask(first_start)
+        secret = laboratory.ask(_measurer)
         database.close()
         connection = _connector(server.url)()
         with connection.cursor() as cursor:
             cursor.execute("CREATE TABLE bare_row (id BIGINT AUTO_INCREMENT PRIMARY KEY, uuid CHAR(36) UNIQUE, text "
                            "VARCHAR(80), at DATETIME(6))")  # fmt: skip
         with (
-            _serving(APPLICATION, server, folder) as ours,
+            _serving(APPLICATION, server, folder, secret) as ours,
             _serving("claykettle.launch.measure.recording:bare_app()", server, folder) as bare,
         ):
             record, row, filled = _recorder(ours, HYDRATE), _rower(bare), _recorder(ours, TABLE)
@@ -147,7 +172,7 @@ def measured() -> Iterator[Ratio]:
 
 
 @contextmanager
-def _serving(application: str, server: PrivateServer, folder: Path) -> Iterator[http.client.HTTPConnection]:
+def _serving(application: str, server: PrivateServer, folder: Path, secret: str = "") -> Iterator[_Line]:
     port = free_port()
     command = serve_command(port, "--keep-alive", "60", application=application)
     environment = dict(
@@ -155,15 +180,16 @@ def _serving(application: str, server: PrivateServer, folder: Path) -> Iterator[
     )
     web = start(command, folder / "web.log", environment)
     try:
-        yield _connection(port)
+        yield _connection(port, secret)
     finally:
         stop(web)
 
 
-def _connection(port: int) -> http.client.HTTPConnection:
+def _connection(port: int, secret: str) -> _Line:
     deadline = time.monotonic() + 120
     while time.monotonic() < deadline:
-        connection = http.client.HTTPConnection("127.0.0.1", port, timeout=20)
+        connection = _Line("127.0.0.1", port, timeout=20)
+        connection.headers = {"Cookie": f"{COOKIE}={secret}"} if secret else {}
         try:
             connection.connect()
         except OSError:
@@ -173,8 +199,8 @@ def _connection(port: int) -> http.client.HTTPConnection:
     raise SetupError("the server to be measured did not start")
 
 
-def _post(connection: http.client.HTTPConnection, path: str, body: dict[str, Any]) -> bytes:
-    connection.request("POST", path, json.dumps(body), {"Content-Type": "application/json"})
+def _post(connection: _Line, path: str, body: dict[str, Any]) -> bytes:
+    connection.request("POST", path, json.dumps(body), {"Content-Type": "application/json", **connection.headers})
     response = connection.getresponse()
     data = response.read()
     if response.status >= 300:
@@ -182,12 +208,12 @@ def _post(connection: http.client.HTTPConnection, path: str, body: dict[str, Any
     return data
 
 
-def _get(connection: http.client.HTTPConnection, path: str) -> Any:
-    connection.request("GET", path)
+def _get(connection: _Line, path: str) -> Any:
+    connection.request("GET", path, headers=connection.headers)
     return json.loads(connection.getresponse().read())
 
 
-def _recorder(connection: http.client.HTTPConnection, course: Course) -> Callable[[], object]:
+def _recorder(connection: _Line, course: Course) -> Callable[[], object]:
     """Records the next reading of a run; a new run when the course is done, so that each costs what it usually does."""
     shelf = _get(connection, "/api/shelf")
     state: dict[str, Any] = {"run": None, "queue": []}
@@ -220,7 +246,7 @@ def _recorder(connection: http.client.HTTPConnection, course: Course) -> Callabl
     return next_one
 
 
-def _typist(connection: http.client.HTTPConnection) -> Callable[[], object]:
+def _typist(connection: _Line) -> Callable[[], object]:
     """Plans the table anew, another figure at every keystroke."""
     keys = count(1)
 
@@ -232,5 +258,5 @@ def _typist(connection: http.client.HTTPConnection) -> Callable[[], object]:
     return press
 
 
-def _rower(connection: http.client.HTTPConnection) -> Callable[[], object]:
+def _rower(connection: _Line) -> Callable[[], object]:
     return lambda: _post(connection, "/row", {"uuid": str(uuid4()), "text": "31.204"})

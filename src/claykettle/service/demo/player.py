@@ -13,6 +13,7 @@ from uuid import NAMESPACE_URL, uuid5
 import yaml
 from sqlalchemy import select
 
+from claykettle.service.doors.passwords import hashed
 from claykettle.service.runs.record import (
     CorrectReading,
     Observe,
@@ -30,7 +31,7 @@ from claykettle.service.shelf.room import ReadRoom, read_room
 from claykettle.service.views.steps import timer_end
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun
-from claykettle.store.tables import Bench, Day, Instrument, Section
+from claykettle.store.tables import Account, Bench, Day, Instrument, Membership, Section
 
 Act = Mapping[str, Any]
 
@@ -49,6 +50,7 @@ def seed_demo(visit: Visit) -> bool:
     if visit.session.scalar(select(Section.id).where(Section.name == told["section"])) is not None:
         return False
     _lay_out(visit, told)
+    _open_the_door(visit, told)
     for run in told["runs"]:
         if "room" in run:
             _read_room(visit, run["room"])
@@ -69,6 +71,17 @@ def _lay_out(visit: Visit, told: Mapping[str, Any]) -> None:
     session.add_all(Bench(name=name) for name in others)
     for row in told["shelf"]:
         keep_instrument(visit, KeepInstrument(number=None, **row))
+
+
+def _open_the_door(visit: Visit, told: Mapping[str, Any]) -> None:
+    """The instructor's account, which the demo's door says and their section."""
+    login, name, password = (told["account"][key] for key in ("login", "name", "password"))
+    account = Account(login=login, name=name, password=hashed(password), is_admin=False, created_at=visit.now)
+    visit.session.add(account)
+    visit.session.flush()
+    section = visit.session.scalars(select(Section).limit(1)).one()
+    visit.session.add(Membership(account_id=account.id, section_id=section.id, is_owner=True))
+    visit.session.flush()
 
 
 def _read_room(visit: Visit, rows: list[Act]) -> None:

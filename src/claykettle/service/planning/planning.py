@@ -36,6 +36,7 @@ from claykettle.core.run import (
 from claykettle.core.sheet import Shape
 from claykettle.core.verdict import Verdict
 from claykettle.formats.run_file import read_options
+from claykettle.service.doors.callers import INSTRUCTOR, may
 from claykettle.service.shelf.day import InstrumentView, instruments_by_kind, instruments_shown, the_day
 from claykettle.service.shelf.procedures import ProcedureView, latest_procedures, procedure_for, procedure_view
 from claykettle.service.shelf.room import standing_texts
@@ -97,6 +98,7 @@ class RecipeView(View):
     recipe: Recipe
 
 
+@may(INSTRUCTOR)
 def plan_shelf(visit: Visit) -> PlanShelfView:
     """What a plan can choose from: methods, their fields, the instruments, the room as it stands."""
     procedures = [Procedure.model_validate(row.body) for row in latest_procedures(visit)]
@@ -140,6 +142,7 @@ class Plan:
     spare: str
 
 
+@may(INSTRUCTOR)
 def plan(visit: Visit, wish: Plan) -> PlanView:
     """A sample's window, what one size of it brings, and what the class needs.
 
@@ -166,6 +169,12 @@ def plan(visit: Visit, wish: Plan) -> PlanView:
         caution=course.caution,
         hazards=[f"{row.name}: {', '.join(row.harms)}" for row in _harmful(visit, parsed)],
     )
+
+
+@may(INSTRUCTOR)
+def reagents_planned(_: Visit, method: str, options: Mapping[str, Any]) -> ReagentPlanView:
+    """A reagent table before anything is weighed. Raises as `planned_table`."""
+    return planned_table(method, options)
 
 
 def planned_table(method: str, options: Mapping[str, Any]) -> ReagentPlanView:
@@ -207,6 +216,7 @@ def _harmful(visit: Visit, options: Options) -> list[Substance]:
     return list({row.formula.text: row for row in found if row is not None and row.harms}.values())
 
 
+@may(INSTRUCTOR)
 def solution(visit: Visit, wish: Mapping[str, Any]) -> RecipeView:
     """The recipe of a solution for a class. Raises Refusal with every fault of the form."""
     return RecipeView(recipe=recipe(read_options(Wish, wish, ""), register(visit)))

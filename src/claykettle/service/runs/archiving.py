@@ -10,6 +10,7 @@ from sqlalchemy import select
 
 from claykettle.core.errors import Refusal, refuse
 from claykettle.core.judgement.room import ROOM_SLOTS
+from claykettle.core.method import known
 from claykettle.core.quantity import parse_reading
 from claykettle.core.run import Procedure
 from claykettle.formats.record import (
@@ -27,16 +28,20 @@ from claykettle.formats.record import (
     TrialPart,
     WithdrawalPart,
 )
+from claykettle.service.doors.callers import INSTRUCTOR, may
+from claykettle.service.doors.sections import new_section
 from claykettle.service.shelf.register import KeepInstrument, keep_instrument
 from claykettle.service.shelf.substances import AddSubstance, checked_substance
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun
+from claykettle.store.runs import load_run
 from claykettle.store.tables import (
     Base,
     Bench,
     ChangeRow,
     Day,
     Instrument,
+    Membership,
     ObservationRow,
     ProcedureRow,
     ReadingRow,
@@ -56,10 +61,12 @@ Row = TypeVar("Row", bound=Base)
 def house_part(visit: Visit) -> HousePart:
     """What all runs share: the shelf, the room of each day, the substances that were added."""
     session = visit.session
-    rooms = session.scalars(select(RoomRow).order_by(RoomRow.id)).all()
-    days = {day.id: (day, section) for day, section in session.execute(select(Day, Section).join(Section)).all()}
+    sections = [row for row in session.scalars(select(Section)) if _is_own(visit, row)]
+    own = select(Day, Section).join(Section).where(Section.id.in_([row.id for row in sections]))
+    days = {day.id: (day, section) for day, section in session.execute(own).all()}
+    rooms = session.scalars(select(RoomRow).where(RoomRow.day_id.in_(days)).order_by(RoomRow.id)).all()
     return HousePart(
-        elevations={row.name: row.elevation for row in session.scalars(select(Section))},
+        elevations={row.name: row.elevation for row in sections},
         instruments=[InstrumentPart.model_validate(row) for row in session.scalars(select(Instrument))],
         rooms=[
             RoomPart(
@@ -119,6 +126,7 @@ def _values(row: Base, *without: str) -> dict[str, Any]:
     return {name: getattr(row, name) for name in names}
 
 
+@may(INSTRUCTOR)
 def bring_back_house(visit: Visit, house: HousePart) -> None:
     """Put on the shelf, into the rooms and the register what is not there yet; what is there stays as it is.
 
@@ -200,7 +208,7 @@ def bring_back(visit: Visit, part: RunPart, elevations: Mapping[str, str]) -> tu
     session.add_all(SignatureRow(run_id=row.id, **one.model_dump()) for one in part.signatures)
     session.flush()
     try:
-        run = visit.run(row.uuid)
+        run = known(load_run(session, row.uuid))
         _ = run.evaluation
     except (ValueError, LookupError):
         # options, schools or texts that this program could never have kept
@@ -251,10 +259,12 @@ def _copied(part: RunPart) -> RunPart:
 
 def _day(visit: Visit, section: str, date: Any, title: str, elevations: Mapping[str, str]) -> Day:
     group = visit.session.scalar(select(Section).where(Section.name == section))
+    if group is not None and not _is_own(visit, group):
+        # a section of somebody else by the same name stays theirs
+        section = f"{section} of {visit.caller.login}"[:120]
+        group = visit.session.scalar(select(Section).where(Section.name == section))
     if group is None:
-        group = Section(name=section, elevation=elevations.get(section, ""))
-        visit.session.add(group)
-        visit.session.flush()
+        group = new_section(visit, section, elevations.get(section, ""))
     wanted = select(Day).where(Day.section_id == group.id, Day.date == date, Day.title == title)
     day = visit.session.scalar(wanted)
     if day is None:
@@ -262,6 +272,17 @@ def _day(visit: Visit, section: str, date: Any, title: str, elevations: Mapping[
         visit.session.add(day)
         visit.session.flush()
     return day
+
+
+def _is_own(visit: Visit, section: Section) -> bool:
+    """Whether the caller may work in a section; one that was made just now is theirs."""
+    sections = visit.caller.whose.sections
+    if sections is None or section.id in sections:
+        return True
+    wanted = select(Membership.id).where(
+        Membership.section_id == section.id, Membership.account_id == visit.caller.account
+    )
+    return visit.session.scalar(wanted) is not None
 
 
 def _bench(visit: Visit, name: str) -> Bench:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from claykettle.core.methods.registry import method_named
+from claykettle.service.doors.callers import BENCH, INSTRUCTOR, may
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun
@@ -25,6 +26,7 @@ class CalibrationsView(View):
     runs: list[CalibrationView]
 
 
+@may(BENCH, INSTRUCTOR)
 def calibrations(visit: Visit, method: str) -> CalibrationsView:
     """What the runs of a method would tell another, were their samples known. Raises Refusal for an unknown method."""
     name = method_named(method).name

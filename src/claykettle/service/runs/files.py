@@ -16,6 +16,7 @@ from claykettle.formats.record import RunPart, record_text
 from claykettle.formats.run_csv import csv_text
 from claykettle.formats.run_file import read_run, run_document
 from claykettle.formats.strict_json import loads
+from claykettle.service.doors.callers import BENCH, INSTRUCTOR, may
 from claykettle.service.runs.archiving import bring_back, house_part, run_part
 from claykettle.service.runs.importing import import_run
 from claykettle.service.runs.signing import SIGNED
@@ -54,6 +55,7 @@ class OpenedView(View):
     files: list[OpenedFileView]
 
 
+@may(INSTRUCTOR)
 def opened(visit: Visit, data: bytes) -> RunView:
     """Keep a run file as a new run. Raises Refusal with every fault of the file."""
     run = read_run(data)
@@ -61,12 +63,14 @@ def opened(visit: Visit, data: bytes) -> RunView:
     return run_view(import_run(visit, run), visit.now)
 
 
+@may(INSTRUCTOR)
 def opened_of_archive(visit: Visit, name: str, data: bytes, remark: str = "") -> OpenedFileView:
     """Keep one file of an archive as a new run, by itself. Raises Refusal with every fault of the file."""
     view = opened(visit, data)
     return OpenedFileView(name=name, uuid=view.uuid, title=view.title, faults=[], remark=remark)
 
 
+@may(INSTRUCTOR)
 def brought_back(visit: Visit, name: str, data: bytes, part: RunPart, elevations: Mapping[str, str]) -> OpenedFileView:
     """Keep one run of an archive with all of its record. Raises Refusal where that says otherwise than its run file."""
     read_run(data)
@@ -107,12 +111,14 @@ def run_file(run: StoredRun) -> dict[str, Any]:
     return run_document(replace(run.core, observations=seen_and_signed(run)))
 
 
+@may(BENCH, INSTRUCTOR)
 def run_file_of(visit: Visit, uuid: str) -> tuple[str, str]:
     """A run's file name without its ending, and its run file as text. Raises NotFound."""
     run = visit.run(uuid)
     return file_name(run.title), _text(run)
 
 
+@may(BENCH, INSTRUCTOR)
 def csv_of(visit: Visit, uuid: str) -> tuple[str, str]:
     """A run's file name without its ending, and its log, results and observations as CSV. Raises NotFound."""
     run = visit.run(uuid)
@@ -134,6 +140,7 @@ def _taken_back(run: StoredRun) -> list[dict[str, str]]:
     return rows
 
 
+@may(INSTRUCTOR)
 def archive_of(visit: Visit, uuids: Iterable[str]) -> bytes:
     """Run files of these runs, of all where none is named, and the record beside them, in one ZIP archive.
 

@@ -8,6 +8,7 @@ from datetime import datetime
 from claykettle.core.errors import Conflict, refuse
 from claykettle.core.quantity import unit
 from claykettle.core.sheet import ReadingDef
+from claykettle.service.doors.callers import BENCH, INSTRUCTOR, may
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredReading, StoredRun, StoredTrial
 
@@ -30,6 +31,7 @@ class LeaveOut:
     by: str = ""
 
 
+@may(BENCH, INSTRUCTOR)
 def leave_out(visit: Visit, run: StoredRun, said: LeaveOut) -> StoredRun:
     """Append that a reading was not taken; the same UUID twice says it once.
 

@@ -12,6 +12,7 @@ from claykettle.core.judgement.question import Question
 from claykettle.core.quantity import Reading, parse_reading
 from claykettle.core.run import with_hint
 from claykettle.core.sheet import ReadingDef
+from claykettle.service.doors.callers import BENCH, INSTRUCTOR, may
 from claykettle.service.runs.doubts import doubt_of, fresh_doubts
 from claykettle.service.runs.instruments import Instrument, instrument_for
 from claykettle.service.runs.signing import SIGNED
@@ -78,6 +79,7 @@ class Observe:
     trial: str = ""
 
 
+@may(BENCH, INSTRUCTOR)
 def record_reading(visit: Visit, run: StoredRun, typed: RecordReading) -> StoredRun:
     """Append one reading.
 
@@ -124,6 +126,7 @@ def _row(typed: RecordReading, reading: Reading, used: Instrument, at: datetime,
     )
 
 
+@may(BENCH, INSTRUCTOR)
 def correct_reading(visit: Visit, run: StoredRun, typed: CorrectReading) -> StoredRun:
     """Append a correction that names the row it supersedes; the old row stays as it is.
 
@@ -180,6 +183,7 @@ def _doubt_of_correction(run: StoredRun, trial: StoredTrial, old: StoredReading,
     return doubt_of(before, trial.label, run.definition_of(old.slot), reading, old.half_width)
 
 
+@may(BENCH, INSTRUCTOR)
 def start_trial(visit: Visit, run: StoredRun, wanted: StartTrial) -> StoredRun:
     """Begin one more trial of the run; a label that is there already gives the run as it is.
 
@@ -195,6 +199,7 @@ def start_trial(visit: Visit, run: StoredRun, wanted: StartTrial) -> StoredRun:
     return visit.keep(run, run.with_trial(label).touched(visit.now).with_due_timer(label, visit.now))
 
 
+@may(BENCH, INSTRUCTOR)
 def observe(visit: Visit, run: StoredRun, seen: Observe) -> StoredRun:
     """Note something seen; the same UUID twice notes it once.
 

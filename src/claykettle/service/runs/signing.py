@@ -1,7 +1,7 @@
 """Signing a run's record: a hash over what was recorded, chained to the signature before, and the answers of then.
 
-What comes after a signature is kept as ever; the signature then says how much it does not cover. Nothing here proves
-who typed a name: it shows whether the record is still the one that was signed.
+What comes after a signature is kept as ever; the signature then says how much it does not cover. The name
+is the account's, or that of a student at the bench whose tablet it is.
 """
 
 from __future__ import annotations
@@ -10,6 +10,7 @@ from dataclasses import dataclass, replace
 
 from claykettle.core.errors import Refusal, refuse
 from claykettle.core.wording import fault_in_name
+from claykettle.service.doors.callers import BENCH, INSTRUCTOR, may
 from claykettle.service.views.signatures import results_of
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun, StoredSignature
@@ -30,6 +31,7 @@ class Sign:
     name: str
 
 
+@may(BENCH, INSTRUCTOR)
 def sign(visit: Visit, run: StoredRun, wanted: Sign) -> StoredRun:
     """Put a name below the record as it stands; the same UUID twice gives the same signature.
 
@@ -38,7 +40,11 @@ def sign(visit: Visit, run: StoredRun, wanted: Sign) -> StoredRun:
     """
     if any(row.uuid == wanted.uuid for row in run.signatures):
         return run
-    name = " ".join(wanted.name.split())[:LONGEST_NAME]
+    typed = " ".join(wanted.name.split())
+    unnamed = fault_in_name(typed, "name", "Write your name: it stands below the record.")
+    if unnamed is not None:
+        raise Refusal(unnamed)
+    name = visit.caller.signed(typed)[:LONGEST_NAME]
     covers = tuple(row.uuid for _, row in rows_of(run))
     _refuse(run, name, covers)
     record = record_hash(run, covers)
@@ -48,9 +54,6 @@ def sign(visit: Visit, run: StoredRun, wanted: Sign) -> StoredRun:
 
 
 def _refuse(run: StoredRun, name: str, covers: tuple[str, ...]) -> None:
-    unnamed = fault_in_name(name, "name", "Write your name: it stands below the record.")
-    if unnamed is not None:
-        raise Refusal(unnamed)
     if not covers:
         raise refuse("nothing-to-sign", "Nothing is recorded yet; sign when the readings stand here.", "name")
     if any(row.name.casefold() == name.casefold() and row.covers == covers for row in run.signatures):

@@ -13,13 +13,13 @@ from claykettle.core.quantity import Reading, parse_reading
 from claykettle.core.run import Procedure, course_faults, reading_definition, slots_of, usable_readings
 from claykettle.core.wording import fault_in_name
 from claykettle.formats.run_file import parse_options
+from claykettle.service.doors.callers import BENCH, INSTRUCTOR, may
 from claykettle.service.shelf.day import half_widths, instruments_by_kind, the_day
 from claykettle.service.shelf.procedures import procedure_for
 from claykettle.service.shelf.room import with_room
 from claykettle.service.views.bench import RunView, run_view
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun
-from claykettle.store.runs import load_run
 from claykettle.store.tables import Bench, Day, Instrument, RunRow, TrialRow
 
 
@@ -40,6 +40,7 @@ class StartRun:
     note: str = ""
 
 
+@may(BENCH, INSTRUCTOR)
 def started(visit: Visit, form: StartRun) -> RunView:
     """Start a run, and show its bench. Raises Refusal as `start_run`."""
     return run_view(start_run(visit, form), visit.now)
@@ -50,7 +51,7 @@ def start_run(visit: Visit, form: StartRun) -> StoredRun:
 
     Raises Refusal with every fault of the form, paths as the form's fields.
     """
-    existing = load_run(visit.session, form.uuid)
+    existing = visit.run_if_kept(form.uuid)
     if existing is not None:
         return existing
     run = _Form(visit, form).row()

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from claykettle.core.errors import refuse
 from claykettle.core.run import PlannedStep
+from claykettle.service.doors.callers import BENCH, INSTRUCTOR, may
 from claykettle.service.views.steps import MarksView, marks_view
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun, StoredStepEvent
@@ -23,11 +24,13 @@ class MarkStep:
     reason: str = ""
 
 
+@may(BENCH, INSTRUCTOR)
 def marks(visit: Visit, uuid: str) -> MarksView:
     """Everything that was marked of a run's steps, in order. Raises NotFound."""
     return marks_view(visit.run(uuid))
 
 
+@may(BENCH, INSTRUCTOR)
 def mark_step(visit: Visit, run: StoredRun, mark: MarkStep) -> StoredRun:
     """Start a step's timer in a trial, give it more time, or finish the step; the same UUID twice does it once.
 

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from claykettle.core.judgement.suspects import result_at, suspicion
 from claykettle.core.run import evidence_of
+from claykettle.service.doors.callers import BENCH, INSTRUCTOR, may
 from claykettle.service.views.answer import ReplayView, SuspicionView
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun
 
 
+@may(BENCH, INSTRUCTOR)
 def suspects(visit: Visit, uuid: str, trial: str | None, expect: str) -> SuspicionView:
     """Every cause held against the deviation from what was expected. Raises NotFound, Refusal (path `expect`)."""
     run = visit.run(uuid)
@@ -17,6 +19,7 @@ def suspects(visit: Visit, uuid: str, trial: str | None, expect: str) -> Suspici
     return SuspicionView(found=suspicion(at, run.method, expect, evidence_of(run.core, label)))
 
 
+@may(BENCH, INSTRUCTOR)
 def replayed(visit: Visit, uuid: str, trial: str | None, expect: str, code: str, dose: float) -> ReplayView:
     """What a dose of one cause would have done. Raises NotFound, Refusal (path `expect`, `code`, `dose`)."""
     run = visit.run(uuid)

@@ -6,8 +6,8 @@ from collections.abc import Mapping
 
 from sqlalchemy import select
 
-from claykettle.core.errors import Fault, Refusal
-from claykettle.core.method import Method
+from claykettle.core.errors import Fault, NotYours, Refusal
+from claykettle.core.method import Method, known
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
 from claykettle.store.tables import Day, Instrument
@@ -27,11 +27,23 @@ class InstrumentView(View):
 
 
 def the_day(visit: Visit) -> Day:
-    """Today's practical of the section used last; made where today has none."""
-    latest = visit.session.scalars(select(Day).order_by(Day.date.desc(), Day.id.desc()).limit(1)).one()
-    if latest.date >= visit.today:
+    """Today's practical of the caller's section, made where today has none; of a tablet the one that it joined.
+
+    Raises NotYours for somebody without a section.
+    """
+    caller = visit.caller
+    if caller.day is not None:
+        return visit.session.get_one(Day, caller.day)
+    query = select(Day).order_by(Day.date.desc(), Day.id.desc()).limit(1)
+    if not caller.is_program:
+        if caller.section is None:
+            raise NotYours("You have no section yet: make one on the Shelf, or ask a colleague to share one.")
+        query = query.where(Day.section_id == caller.section)
+    latest = visit.session.scalars(query).one_or_none()
+    if latest is not None and latest.date >= visit.today:
         return latest
-    day = Day(section_id=latest.section_id, date=visit.today, title=latest.title)
+    section = latest.section_id if latest is not None else known(caller.section)
+    day = Day(section_id=section, date=visit.today, title=latest.title if latest is not None else "Practical")
     visit.session.add(day)
     visit.session.flush()
     return day

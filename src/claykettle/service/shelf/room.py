@@ -18,6 +18,7 @@ from claykettle.core.errors import Conflict, Doubt, NotFound, Refusal, refuse
 from claykettle.core.judgement.room import ROOM_SLOTS, expected_pa, question_of_room
 from claykettle.core.quantity import digits_of, parse_reading, unit, with_unit
 from claykettle.core.run import slots_of
+from claykettle.service.doors.callers import BENCH, INSTRUCTOR, may
 from claykettle.service.shelf.day import InstrumentView, instruments_by_kind, instruments_shown, the_day
 from claykettle.service.shelf.register import (
     KINDS,
@@ -89,6 +90,7 @@ class CorrectRoom:
     confirmed: bool = False
 
 
+@may(INSTRUCTOR)
 def read_room(visit: Visit, typed: ReadRoom) -> TodayView:
     """Keep a reading of the room and give it to the day's runs that lack it; the same UUID twice is one reading.
 
@@ -103,6 +105,7 @@ def read_room(visit: Visit, typed: ReadRoom) -> TodayView:
     return today(visit)
 
 
+@may(INSTRUCTOR)
 def correct_room(visit: Visit, typed: CorrectRoom) -> TodayView:
     """Correct a reading of the room, and in every run that took it.
 
@@ -154,6 +157,7 @@ def with_room(visit: Visit, run: StoredRun) -> StoredRun:
     return _keep_taken(visit, run, list(_standing(visit, day).values()))
 
 
+@may(INSTRUCTOR)
 def set_elevation(visit: Visit, text: str) -> TodayView:
     """How high the laboratory lies; empty where it is not known. Raises Refusal with path `elevation`."""
     if text.strip():
@@ -166,6 +170,7 @@ def set_elevation(visit: Visit, text: str) -> TodayView:
     return today(visit)
 
 
+@may(INSTRUCTOR)
 def set_default(visit: Visit, kind: str, instrument_id: int) -> TodayView:
     """The instrument of a kind that the day's runs take where nobody chooses another. Raises Refusal."""
     day = the_day(visit)
@@ -174,6 +179,7 @@ def set_default(visit: Visit, kind: str, instrument_id: int) -> TodayView:
     return today(visit)
 
 
+@may(BENCH, INSTRUCTOR)
 def today(visit: Visit) -> TodayView:
     """The day as it stands: room, elevation, instruments."""
     day = the_day(visit)
@@ -232,18 +238,21 @@ def _log(visit: Visit, day: Day) -> list[RoomReadingView]:
     ]
 
 
+@may(INSTRUCTOR)
 def with_instrument(visit: Visit, typed: KeepInstrument) -> TodayView:
     """The day with an instrument more, or changed. Raises as `keep_instrument`."""
     keep_instrument(visit, typed)
     return today(visit)
 
 
+@may(INSTRUCTOR)
 def without_instrument(visit: Visit, number: int) -> TodayView:
     """The day with an instrument less; runs that used it keep it. Raises as `retire_instrument`."""
     retire_instrument(visit, number)
     return today(visit)
 
 
+@may(INSTRUCTOR)
 def with_instrument_back(visit: Visit, number: int) -> TodayView:
     """The day with an instrument back on the shelf. Raises as `restore_instrument`."""
     restore_instrument(visit, number)

@@ -10,6 +10,7 @@ from sqlalchemy import select
 from claykettle.core.method import Method
 from claykettle.core.methods.registry import all_methods, shipped_procedures
 from claykettle.core.run import Procedure
+from claykettle.service.doors.callers import BENCH, INSTRUCTOR, may
 from claykettle.service.shelf.day import InstrumentView, instruments_by_kind, instruments_shown, the_day
 from claykettle.service.shelf.procedures import ProcedureView, keep_version, latest_procedures, procedure_view
 from claykettle.service.views.base import View
@@ -84,23 +85,32 @@ def first_start(visit: Visit) -> None:
         keep_version(visit, procedure)
 
 
+@may(BENCH, INSTRUCTOR)
 def shelf(visit: Visit) -> ShelfView:
     """What the form for a new run offers."""
     day = the_day(visit)
     section = visit.session.get_one(Section, day.section_id)
     instruments = instruments_shown(visit)
     courses = [Procedure.model_validate(row.body) for row in latest_procedures(visit)]
-    benches = visit.session.scalars(select(Bench).order_by(Bench.id))
+    benches = benches_of(visit)
     return ShelfView(
         section=section.name,
         day=day.date.isoformat(),
-        benches=[BenchView.model_validate(row) for row in benches],
+        benches=benches,
         balances=[row for row in instruments if row.kind == "balance"],
         instruments=instruments,
         defaults={kind: row.id for kind, row in instruments_by_kind(visit, day, {}).items()},
         elevation=section.elevation,
         methods=[_method(method, courses) for method in all_methods().values()],
     )
+
+
+def benches_of(visit: Visit) -> list[BenchView]:
+    """The benches at which the caller may begin a run: a tablet's own, else all that are in use."""
+    query = select(Bench).where(~Bench.retired).order_by(Bench.id)
+    if visit.caller.bench is not None:
+        query = query.where(Bench.id == visit.caller.bench)
+    return [BenchView.model_validate(row) for row in visit.session.scalars(query)]
 
 
 def _method(method: Method, courses: Sequence[Procedure]) -> MethodView:

@@ -15,6 +15,7 @@ from claykettle.core.planning.waste import Left, WasteSheet, formulas_of, waste_
 from claykettle.core.quantity import parse_reading
 from claykettle.core.run import is_neutralised
 from claykettle.core.wording import fault_in_name
+from claykettle.service.doors.callers import BENCH, INSTRUCTOR, may
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun
@@ -92,6 +93,7 @@ def _substance(row: SubstanceRow) -> Substance:
     )
 
 
+@may(BENCH, INSTRUCTOR)
 def register_view(visit: Visit) -> RegisterView:
     """All substances by name, and the streams."""
     rows = sorted(register(visit).substances, key=lambda row: row.name.casefold())
@@ -134,6 +136,7 @@ class AddSubstance:
     by: str = ""
 
 
+@may(INSTRUCTOR)
 def add_substance(visit: Visit, typed: AddSubstance) -> RegisterView:
     """Add a substance, or say something else of one: the latest counts. The same UUID twice adds one.
 
@@ -207,6 +210,7 @@ def _density(faults: list[Fault], text: str) -> str:
     return f"{float(reading.si) / 1000:.4g}"
 
 
+@may(BENCH, INSTRUCTOR)
 def run_substances(visit: Visit, uuid: str) -> RunSubstancesView:
     """What a run works with, and the formulas that the register does not know. Raises NotFound."""
     known = register(visit)
@@ -230,12 +234,14 @@ class _Left:
     trials: tuple[Left, ...]
 
 
+@may(BENCH, INSTRUCTOR)
 def waste_of_run(visit: Visit, uuid: str) -> WasteView:
     """The waste sheet of a run. Raises NotFound."""
     run = visit.run(uuid)
     return _sheet(visit, run.title, [_left(run)])
 
 
+@may(INSTRUCTOR)
 def waste_of_day(visit: Visit, day: date | None) -> WasteView:
     """The waste sheet of all runs of a day; without one, of the latest that has a run."""
     runs = visit.digests("waste", _left)

@@ -6,6 +6,7 @@ from claykettle.core.judgement.predictions import PREDICTION, Prediction, judge_
 from claykettle.core.quantity import COVERAGE, exact, figures
 from claykettle.core.run import Evaluation, Result, Summary
 from claykettle.core.verdict import Verdict
+from claykettle.service.doors.callers import BENCH, INSTRUCTOR, may
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
 
@@ -73,6 +74,7 @@ def predictions_of(evaluation: Evaluation) -> list[Prediction]:
     return judge_predictions(seen, evaluation.key_unit, figures_of_it, candidates, band)
 
 
+@may(BENCH, INSTRUCTOR)
 def comparison_view(visit: Visit, uuid: str) -> ComparisonView:
     """The comparison page of a run."""
     evaluation = visit.run(uuid).evaluation

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from claykettle.core.method import Method
+from claykettle.service.doors.callers import INSTRUCTOR, may
 from claykettle.service.views.base import View
 from claykettle.service.views.lines import RestView, rest_of
 from claykettle.service.views.steps import timer_end
@@ -56,6 +57,7 @@ class _OfARun:
     names: tuple[PencilView, ...]
 
 
+@may(INSTRUCTOR)
 def drying_view(visit: Visit) -> DryingView:
     """Everything that waits, the longest first, and the names that papers and dishes bear."""
     runs = visit.digests("drying", _of_a_run)

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import Literal
 
+from claykettle.core.judgement.standing import Standing
+from claykettle.service.doors.callers import BENCH, BOARD, INSTRUCTOR, may
 from claykettle.service.views.answer import AnswerView, run_answer
 from claykettle.service.views.base import View
 from claykettle.service.views.lines import RestView, trial_lines
@@ -36,9 +38,20 @@ class RunListView(View):
     runs: list[RunSummaryView]
 
 
+NO_ANSWER = AnswerView(
+    label="", text=None, headline=None, second=None, statements=[], formula=None, provisional=False,
+    why_provisional="", ruler=None, scale=None, remarks=[], standing=Standing("watch", "under way", ""),
+)  # fmt: skip
+"""What a projector shows of an answer that it is not to show."""
+
+
+@may(BENCH, BOARD, INSTRUCTOR)
 def listed(visit: Visit) -> RunListView:
-    """All runs, the latest changed first, and the server's clock."""
-    return RunListView(now=visit.now.isoformat(), runs=visit.digests("summary", summary_view))
+    """All runs of the caller, the latest changed first; on a board without answers those are left out."""
+    runs = visit.digests("summary", summary_view)
+    if not visit.caller.shows_answers:
+        runs = [row.model_copy(update={"title": row.method_title, "level": None, "answer": NO_ANSWER}) for row in runs]
+    return RunListView(now=visit.now.isoformat(), runs=runs)
 
 
 def summary_view(run: StoredRun) -> RunSummaryView:

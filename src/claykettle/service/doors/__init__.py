@@ -1,0 +1,1 @@
+"""Who may come in, and as whom: accounts, sections, tablets at a bench, the board's link."""

@@ -1,0 +1,154 @@
+"""The class at its doors: the code by which tablets join it, the tablets themselves, the board's link, its end."""
+
+from __future__ import annotations
+
+import secrets
+from datetime import timedelta
+
+from sqlalchemy import select, update
+
+from claykettle.core.errors import NotFound, Refusal, refuse
+from claykettle.core.wording import fault_in_name
+from claykettle.service.doors.audit import note
+from claykettle.service.doors.callers import INSTRUCTOR, may
+from claykettle.service.doors.knocking import new_secret, token_of
+from claykettle.service.shelf.day import the_day
+from claykettle.service.views.base import View
+from claykettle.service.visit import Visit
+from claykettle.store.records import iso
+from claykettle.store.tables import Bench, Section, SignIn
+
+LETTERS = "23456789BCDFGHJKLMNPQRTVWXZ"
+"""What a code is made of: no two that look alike, and no vowels, so that it spells nothing."""
+LENGTH = 6
+CODE_LASTS = timedelta(hours=12)
+BOARD_LASTS = timedelta(hours=16)
+
+
+class TabletView(View):
+    """A tablet that joined."""
+
+    id: int
+    bench: str
+    joined_at: str
+    address: str
+
+
+class BenchRowView(View):
+    """A bench of the laboratory."""
+
+    id: int
+    name: str
+    retired: bool
+
+
+class ClassView(View):
+    """The class of the day at its doors. `code` is empty while none is given out; `link` is the board's, told once."""
+
+    section: str
+    date: str
+    title: str
+    is_closed: bool
+    code: str
+    code_until: str
+    tablets: list[TabletView]
+    benches: list[BenchRowView]
+    link: str = ""
+
+
+@may(INSTRUCTOR)
+def class_view(visit: Visit) -> ClassView:
+    """The class of the day."""
+    day = the_day(visit)
+    is_valid = day.code is not None and day.code_until is not None and day.code_until > visit.now and not day.is_closed
+    joined = (
+        select(SignIn, Bench.name)
+        .join(Bench, SignIn.bench_id == Bench.id)
+        .where(SignIn.day_id == day.id, SignIn.kind == "bench", ~SignIn.ended, SignIn.until > visit.now)
+        .order_by(SignIn.bench_id, SignIn.id)
+    )
+    return ClassView(
+        section=visit.session.get_one(Section, day.section_id).name,
+        date=day.date.isoformat(),
+        title=day.title,
+        is_closed=day.is_closed,
+        code=day.code or "" if is_valid else "",
+        code_until=iso(day.code_until) if is_valid and day.code_until is not None else "",
+        tablets=[
+            TabletView(id=row.id, bench=bench, joined_at=iso(row.began_at), address=row.address)
+            for row, bench in visit.session.execute(joined)
+        ],
+        benches=[BenchRowView.model_validate(row) for row in visit.session.scalars(select(Bench).order_by(Bench.id))],
+    )
+
+
+@may(INSTRUCTOR)
+def renew_code(visit: Visit) -> ClassView:
+    """A new code for the class, in place of the one before; the class is open. Tablets that joined stay."""
+    day = the_day(visit)
+    code = "".join(secrets.choice(LETTERS) for _ in range(LENGTH))
+    day.code, day.code_until, day.is_closed = code, visit.now + CODE_LASTS, False
+    visit.session.flush()
+    note(visit, "code given out", f"class of {day.date.isoformat()}")
+    return class_view(visit)
+
+
+@may(INSTRUCTOR)
+def close_class(visit: Visit, closed: bool) -> ClassView:
+    """Close the class: its tablets record nothing more; or open it again."""
+    day = the_day(visit)
+    day.is_closed = closed
+    visit.session.flush()
+    note(visit, "class closed" if closed else "class opened", f"class of {day.date.isoformat()}")
+    return class_view(visit)
+
+
+@may(INSTRUCTOR)
+def turn_out(visit: Visit, number: int) -> ClassView:
+    """Let a tablet in no more. Raises NotFound for one that is not of this class."""
+    day = the_day(visit)
+    done = visit.session.execute(update(SignIn).where(SignIn.id == number, SignIn.day_id == day.id).values(ended=True))
+    if not done.rowcount:  # type: ignore[attr-defined]
+        raise NotFound("There is no such tablet in this class.")
+    note(visit, "tablet turned out", f"tablet {number}")
+    return class_view(visit)
+
+
+@may(INSTRUCTOR)
+def board_link(visit: Visit, shows_answers: bool) -> ClassView:
+    """A link for the projector, which reads only; it ends the one before. What it holds is told this once."""
+    day = the_day(visit)
+    visit.session.execute(update(SignIn).where(SignIn.day_id == day.id, SignIn.kind == "board").values(ended=True))
+    secret = new_secret()
+    visit.session.add(
+        SignIn(
+            token=token_of(secret), kind="board", section_id=day.section_id, day_id=day.id,
+            shows_answers=shows_answers, began_at=visit.now, until=visit.now + BOARD_LASTS,
+        )
+    )  # fmt: skip
+    visit.session.flush()
+    note(visit, "board's link given out", f"class of {day.date.isoformat()}")
+    return class_view(visit).model_copy(update={"link": secret})
+
+
+@may(INSTRUCTOR)
+def name_bench(visit: Visit, number: int | None, name: str, retired: bool) -> ClassView:
+    """A bench more, or one under another name, or used no more. Raises Refusal with path `name`, NotFound."""
+    name = " ".join(name.split())
+    fault = fault_in_name(name, "name", "Give the bench a name that stands on it: Flint, 3, window.")
+    if fault is not None:
+        raise Refusal(fault)
+    if len(name) > 60:
+        raise refuse("too-long", "At most 60 characters.", "name")
+    other = visit.session.scalar(select(Bench).where(Bench.name == name, Bench.id != (number or 0)))
+    if other is not None:
+        raise refuse("taken", "There is a bench of this name; take another.", "name")
+    if number is None:
+        visit.session.add(Bench(name=name, retired=retired))
+    else:
+        bench = visit.session.get(Bench, number)
+        if bench is None:
+            raise NotFound("There is no such bench.")
+        bench.name, bench.retired = name, retired
+    visit.session.flush()
+    return class_view(visit)

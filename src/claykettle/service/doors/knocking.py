@@ -1,0 +1,77 @@
+"""What somebody comes with, and who that is. Only a hash of it is kept, so that the database opens no door."""
+
+from __future__ import annotations
+
+import hashlib
+import secrets
+from dataclasses import dataclass
+from datetime import UTC, datetime
+
+from sqlalchemy.orm import Session
+
+from claykettle.service.doors.callers import (
+    ADMINISTRATOR,
+    BENCH,
+    BOARD,
+    INSTRUCTOR,
+    NO_ONE,
+    Caller,
+    Role,
+)
+
+_WHO = (
+    "SELECT s.`id`, s.`kind`, s.`account_id`, s.`section_id`, s.`day_id`, s.`bench_id`, s.`shows_answers`, a.`login`, "
+    "a.`name`, a.`is_admin`, a.`is_disabled`, m.`section_id`, b.`name`, d.`is_closed`, s.`until` "
+    "FROM `sign_in` s LEFT JOIN `account` a ON a.`id` = s.`account_id` "
+    "LEFT JOIN `membership` m ON m.`account_id` = s.`account_id` LEFT JOIN `bench` b ON b.`id` = s.`bench_id` "
+    "LEFT JOIN `day` d ON d.`id` = s.`day_id` WHERE s.`token` = %(token)s AND NOT s.`ended`"
+)
+"""Asked at every request, hence written out: who it is and all sections of theirs, in one round trip."""
+
+
+@dataclass(frozen=True)
+class Knock:
+    """What came with a request: the cookie's secret, empty where there is none, and from where."""
+
+    secret: str
+    address: str
+
+
+def new_secret() -> str:
+    """A secret for a cookie, which nobody can guess."""
+    return secrets.token_urlsafe(32)
+
+
+def token_of(secret: str) -> str:
+    """What is kept of a secret."""
+    return hashlib.sha256(secret.encode("utf-8", "surrogatepass")).hexdigest()
+
+
+def caller_of(session: Session, now: datetime, knock: Knock) -> Caller:
+    """Who came with this; nobody where it is not known, has ended, or its account is disabled."""
+    nobody = Caller(NO_ONE.roles, address=knock.address)
+    if not knock.secret:
+        return nobody
+    rows = session.connection().exec_driver_sql(_WHO, {"token": token_of(knock.secret)}).all()
+    if not rows or rows[0][14].replace(tzinfo=UTC) <= now:
+        return nobody
+    number, kind, account, section, day, bench, shows, login, name, is_admin, is_disabled, *_ = rows[0]
+    if kind == "account":
+        if is_disabled:
+            return nobody
+        roles: frozenset[Role] = frozenset({INSTRUCTOR, ADMINISTRATOR} if is_admin else {INSTRUCTOR})
+        own = frozenset(row[11] for row in rows if row[11] is not None)
+        here = section if section in own else min(own, default=None)
+        return Caller(roles, number, account, login, name, own, here, address=knock.address)
+    return Caller(
+        frozenset({BENCH if kind == "bench" else BOARD}),
+        number,
+        name=rows[0][12] or "the board",
+        sections=frozenset({section}),
+        section=section,
+        day=day,
+        bench=bench,
+        is_open=not rows[0][13],
+        shows_answers=kind == "bench" or bool(shows),
+        address=knock.address,
+    )

@@ -1,0 +1,214 @@
+"""Signing in and out, and who one is. A sign-in is a row; the browser holds a secret of which only the hash is kept."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import timedelta
+
+from sqlalchemy import select, update
+
+from claykettle.core.errors import NotSignedIn, Refusal, refuse
+from claykettle.service.doors.accounts import NewAccount, create_account, has_accounts
+from claykettle.service.doors.audit import note
+from claykettle.service.doors.callers import BENCH, EVERYBODY, WHO_IS_IN, Caller, may
+from claykettle.service.doors.knocking import new_secret, token_of
+from claykettle.service.doors.passwords import agrees
+from claykettle.service.doors.trying import (
+    FOR_A_LOGIN,
+    FOR_AN_ADDRESS,
+    FOR_CODES,
+    forget_old,
+    key_of,
+    note_wrong,
+    refuse_beyond,
+)
+from claykettle.service.views.base import View
+from claykettle.service.visit import Visit
+from claykettle.store.tables import Account, Bench, Day, Membership, Section, SignIn
+
+ACCOUNT_STAYS = timedelta(days=14)
+TABLET_STAYS = timedelta(hours=16)
+WRONG = "Name and password do not belong together."
+
+
+class WhoView(View):
+    """Who one is: the kind of caller, the name that the log gives, and where one works."""
+
+    kind: str
+    login: str
+    name: str
+    is_admin: bool
+    section: str
+    bench: str
+    sections: int
+
+
+@dataclass(frozen=True)
+class SignInAs:
+    """Login and password as typed."""
+
+    login: str
+    password: str
+
+
+@dataclass(frozen=True)
+class Join:
+    """The code of a class, and the bench where the tablet stands."""
+
+    code: str
+    bench: str
+
+
+@dataclass(frozen=True)
+class FirstAccount:
+    """The house's first account: the code that stands on the terminal, and who it is."""
+
+    code: str
+    login: str
+    name: str
+    password: str
+    section: str
+
+
+@dataclass(frozen=True)
+class Let:
+    """Somebody let in: the secret for the cookie, None where they were refused with `refusal`, and for how long."""
+
+    secret: str | None
+    stays_s: int
+    refusal: Refusal | NotSignedIn | None = None
+
+
+@may(*EVERYBODY)
+def sign_in(visit: Visit, typed: SignInAs) -> Let:
+    """Sign in by login and password. A wrong try is counted and committed, hence an answer. Raises TooMany."""
+    login, address = typed.login.strip().lower()[:200], visit.caller.address
+    keys = key_of("login", login, address), key_of("address", address)
+    for key, most in zip(keys, (FOR_A_LOGIN, FOR_AN_ADDRESS), strict=True):
+        refuse_beyond(visit, key, most)
+    account = visit.session.scalar(select(Account).where(Account.login == login))
+    right = agrees(account.password if account is not None else None, typed.password)
+    if not right or account is None or account.is_disabled:
+        forget_old(visit)
+        note_wrong(visit, *keys)
+        note(visit, "sign-in refused", login[:60], who="nobody")
+        return Let(None, 0, NotSignedIn(WRONG))
+    note(visit, "signed in", account.login, who=account.login)
+    # whoever was signed in with this browser is not any more: a secret from before is worth nothing
+    _end(visit, visit.caller.number)
+    return let_in(visit, account)
+
+
+def let_in(visit: Visit, account: Account) -> Let:
+    """A new sign-in of an account, in a new secret."""
+    wanted = select(Membership.section_id).where(Membership.account_id == account.id)
+    last = select(SignIn.section_id).where(SignIn.account_id == account.id).order_by(SignIn.id.desc()).limit(1)
+    own = set(visit.session.scalars(wanted))
+    before = visit.session.scalar(last)
+    secret = new_secret()
+    visit.session.add(
+        SignIn(
+            token=token_of(secret), kind="account", account_id=account.id,
+            section_id=before if before in own else min(own, default=None),
+            address=visit.caller.address[:60], began_at=visit.now, until=visit.now + ACCOUNT_STAYS,
+        )
+    )  # fmt: skip
+    return Let(secret, int(ACCOUNT_STAYS.total_seconds()))
+
+
+@may(*EVERYBODY)
+def join(visit: Visit, typed: Join) -> Let:
+    """Join a bench with the code of its class. A wrong code is counted and committed, hence an answer.
+
+    Raises TooMany, Refusal with path `bench` for a right code and an unknown bench.
+    """
+    key = key_of("code", visit.caller.address)
+    refuse_beyond(visit, key, FOR_CODES)
+    code = "".join(typed.code.split()).replace("-", "").upper()[:20]
+    day = visit.session.scalar(select(Day).where(Day.code == code)) if code else None
+    if day is None or day.is_closed or day.code_until is None or day.code_until <= visit.now:
+        forget_old(visit)
+        note_wrong(visit, key)
+        text = "No class has this code now. Look at the board, or ask for a new one."
+        return Let(None, 0, refuse("unknown-code", text, "code"))
+    bench = visit.session.scalar(select(Bench).where(Bench.name == typed.bench.strip(), ~Bench.retired))
+    if bench is None:
+        names = ", ".join(visit.session.scalars(select(Bench.name).where(~Bench.retired).order_by(Bench.id)))
+        raise refuse("unknown-bench", f"There is no such bench. The benches are: {names}.", "bench")
+    _end(visit, visit.caller.number)
+    secret = new_secret()
+    visit.session.add(
+        SignIn(
+            token=token_of(secret), kind="bench", section_id=day.section_id, day_id=day.id, bench_id=bench.id,
+            address=visit.caller.address[:60], began_at=visit.now, until=visit.now + TABLET_STAYS,
+        )
+    )  # fmt: skip
+    note(visit, "tablet joined", f"bench {bench.name}", who=f"bench {bench.name}")
+    return Let(secret, int(TABLET_STAYS.total_seconds()))
+
+
+@may(*EVERYBODY)
+def first_account(visit: Visit, typed: FirstAccount, code: str) -> Let:
+    """The first account of the house, its administrator, and their section; with the code that the terminal shows.
+
+    Raises Refusal (path `code`, `login`, `name`, `password`, `section`), TooMany.
+    """
+    key = key_of("first", visit.caller.address)
+    refuse_beyond(visit, key, FOR_A_LOGIN)
+    if has_accounts(visit):
+        raise refuse("not-first", "This house has an account already: sign in, or ask its administrator.")
+    if not code or "".join(typed.code.split()).upper() != code.upper():
+        note_wrong(visit, key)
+        return Let(None, 0, refuse("unknown-code", "The code stands on the terminal where it was started.", "code"))
+    account = create_account(visit, NewAccount(typed.login, typed.name, typed.password, is_admin=True))
+    section = visit.session.scalars(select(Section).order_by(Section.id).limit(1)).one_or_none()
+    if section is None:
+        section = Section(name=" ".join(typed.section.split())[:120] or "My section", elevation="")
+        visit.session.add(section)
+    elif typed.section.strip():
+        section.name = " ".join(typed.section.split())[:120]
+    visit.session.flush()
+    visit.session.add(Membership(account_id=account.id, section_id=section.id, is_owner=True))
+    visit.session.flush()
+    return let_in(visit, account)
+
+
+@may(*EVERYBODY)
+def who_asks(visit: Visit) -> Caller:
+    """Whoever asks, also nobody."""
+    return visit.caller
+
+
+@may(*WHO_IS_IN)
+def who(visit: Visit) -> WhoView:
+    """Who one is."""
+    caller = visit.caller
+    kind = "instructor" if caller.account is not None else "bench" if BENCH in caller.roles else "board"
+    section = visit.session.get(Section, caller.section) if caller.section is not None else None
+    return WhoView(
+        kind=kind,
+        login=caller.login,
+        name=caller.name,
+        is_admin="administrator" in caller.roles,
+        section=section.name if section is not None else "",
+        bench=caller.name if kind == "bench" else "",
+        sections=len(caller.sections),
+    )
+
+
+@may(*WHO_IS_IN)
+def sign_out(visit: Visit) -> None:
+    """End this sign-in: its secret is worth nothing from now on."""
+    note(visit, "signed out", visit.caller.words)
+    _end(visit, visit.caller.number)
+
+
+@may("instructor", "administrator")
+def sign_out_everywhere(visit: Visit) -> None:
+    """End every sign-in of one's own account."""
+    note(visit, "signed out everywhere", visit.caller.words)
+    visit.session.execute(update(SignIn).where(SignIn.account_id == visit.caller.account).values(ended=True))
+
+
+def _end(visit: Visit, number: int) -> None:
+    visit.session.execute(update(SignIn).where(SignIn.id == number).values(ended=True))

@@ -1,0 +1,338 @@
+"""The doors over HTTP: signing in, joining a bench, accounts, sections, the class of the day."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from flask import Response, current_app, request
+from flask_openapi import APIBlueprint
+from pydantic import BaseModel, StringConstraints
+
+from claykettle.service.doors.accounts import (
+    AccountsView,
+    NewAccount,
+    NewPassword,
+    accounts_view,
+    add_account,
+    change_password,
+    disable_account,
+    has_accounts,
+    reset_account,
+)
+from claykettle.service.doors.audit import AuditView, audit_view
+from claykettle.service.doors.classes import (
+    ClassView,
+    board_link,
+    class_view,
+    close_class,
+    name_bench,
+    renew_code,
+    turn_out,
+)
+from claykettle.service.doors.sections import (
+    SectionsView,
+    Share,
+    go_to_section,
+    make_section,
+    rename_section,
+    sections_view,
+    share_section,
+)
+from claykettle.service.doors.signing_in import (
+    FirstAccount,
+    Join,
+    Let,
+    SignInAs,
+    WhoView,
+    first_account,
+    join,
+    sign_in,
+    sign_out,
+    sign_out_everywhere,
+    who,
+)
+from claykettle.web.context import COOKIE, answer, callers, house, laboratory
+from claykettle.web.problems import LOOKED_UP, Problem
+from claykettle.web.runs import Body, Short
+
+blueprint = APIBlueprint(
+    "doors",
+    __name__,
+    url_prefix="/api",
+    abp_responses=LOOKED_UP | {429: Problem},
+)
+front = APIBlueprint("front", __name__, url_prefix="/door", abp_responses={422: Problem, 429: Problem, 503: Problem})
+
+Password = Annotated[str, StringConstraints(max_length=1000)]
+
+
+class SignInBody(Body):
+    """Login and password."""
+
+    login: Short
+    password: Password
+
+
+class JoinBody(Body):
+    """The code of a class and the name of a bench."""
+
+    code: Short
+    bench: Short
+
+
+class FirstBody(Body):
+    """The first account of the house."""
+
+    code: Short
+    login: Short
+    name: Short = ""
+    password: Password
+    section: Short = ""
+
+
+class PasswordBody(Body):
+    """One's own password, old and new."""
+
+    old: Password
+    new: Password
+
+
+class AccountBody(Body):
+    """A new account."""
+
+    login: Short
+    name: Short = ""
+    password: Password
+    is_admin: bool = False
+
+
+class DisabledBody(Body):
+    """Whether an account may not sign in."""
+
+    disabled: bool
+
+
+class NameBody(Body):
+    """A name."""
+
+    name: Short
+
+
+class HereBody(Body):
+    """The section in which one works."""
+
+    section: int
+
+
+class ShareBody(Body):
+    """With whom a section is shared, or no more."""
+
+    login: Short
+    ends: bool = False
+
+
+class ClosedBody(Body):
+    """Whether the class is closed."""
+
+    closed: bool
+
+
+class BoardBody(Body):
+    """Whether the board shows answers and names."""
+
+    answers: bool = False
+
+
+class BenchBody(Body):
+    """A bench: a new one without a number."""
+
+    number: int | None = None
+    name: Short
+    retired: bool = False
+
+
+class NumberPath(BaseModel):
+    """A number in the address."""
+
+    number: int
+
+
+class DoorView(BaseModel):
+    """What stands at the door for everybody: whether the house is new, and whether it is the demo."""
+
+    is_new: bool
+    is_demo: bool
+
+
+def _let(found: Let) -> Response:
+    """The cookie of somebody let in; the refusal of somebody not, whose wrong try is counted by then."""
+    if found.secret is None:
+        assert found.refusal is not None
+        raise found.refusal
+    response = Response(status=204)
+    secure, stays_s = request.is_secure, found.stays_s
+    response.set_cookie(COOKIE, found.secret, max_age=stays_s, httponly=True, samesite="Strict", secure=secure)
+    return response
+
+
+def _out() -> Response:
+    response = Response(status=204)
+    response.delete_cookie(COOKIE, httponly=True, samesite="Strict", secure=request.is_secure)
+    return response
+
+
+@front.get("", responses={200: DoorView})
+def get_door() -> Response:
+    """Whether the house has accounts yet, and whether it is the demo."""
+    is_new = not house().ask(has_accounts)
+    return answer(DoorView(is_new=is_new, is_demo=bool(current_app.config.get("KETTLE_DEMO"))))
+
+
+@front.post("/first", responses={204: None})
+def post_first(body: FirstBody) -> Response:
+    """Make the first account with the code that the terminal shows."""
+    code = str(current_app.config.get("KETTLE_FIRST_CODE", ""))
+    return _let(laboratory().ask(first_account, FirstAccount(**body.model_dump()), code))
+
+
+@blueprint.get("/session", responses={200: WhoView}, openapi_extensions=callers(who))
+def get_session() -> Response:
+    """Who one is."""
+    return answer(laboratory().ask(who))
+
+
+@blueprint.post("/session", responses={204: None}, openapi_extensions=callers(sign_in))
+def post_session(body: SignInBody) -> Response:
+    """Sign in by login and password."""
+    return _let(laboratory().ask(sign_in, SignInAs(**body.model_dump())))
+
+
+@blueprint.delete("/session", responses={204: None}, openapi_extensions=callers(sign_out))
+def delete_session() -> Response:
+    """Sign out."""
+    laboratory().ask(sign_out)
+    return _out()
+
+
+@blueprint.delete("/session/everywhere", responses={204: None}, openapi_extensions=callers(sign_out_everywhere))
+def delete_sessions() -> Response:
+    """Sign out in every browser."""
+    laboratory().ask(sign_out_everywhere)
+    return _out()
+
+
+@blueprint.post("/session/password", responses={204: None}, openapi_extensions=callers(change_password))
+def post_password(body: PasswordBody) -> Response:
+    """Change one's own password; every other browser is signed out."""
+    laboratory().ask(change_password, NewPassword(**body.model_dump()))
+    return Response(status=204)
+
+
+@blueprint.post("/join", responses={204: None}, openapi_extensions=callers(join))
+def post_join(body: JoinBody) -> Response:
+    """Join a bench with the code of the class."""
+    return _let(laboratory().ask(join, Join(**body.model_dump())))
+
+
+@blueprint.get("/accounts", responses={200: AccountsView}, openapi_extensions=callers(accounts_view))
+def get_accounts() -> Response:
+    """All accounts."""
+    return answer(laboratory().ask(accounts_view))
+
+
+@blueprint.post("/accounts", responses={201: AccountsView}, openapi_extensions=callers(add_account))
+def post_account(body: AccountBody) -> Response:
+    """Make an account."""
+    return answer(laboratory().ask(add_account, NewAccount(**body.model_dump())), 201)
+
+
+@blueprint.post(
+    "/accounts/<int:number>/reset", responses={200: AccountsView}, openapi_extensions=callers(reset_account)
+)
+def post_reset(path: NumberPath) -> Response:
+    """Give an account a new password, told this once."""
+    return answer(laboratory().ask(reset_account, path.number))
+
+
+@blueprint.post(
+    "/accounts/<int:number>/disabled", responses={200: AccountsView}, openapi_extensions=callers(disable_account)
+)
+def post_disabled(path: NumberPath, body: DisabledBody) -> Response:
+    """Let an account sign in no more, or again."""
+    return answer(laboratory().ask(disable_account, path.number, body.disabled))
+
+
+@blueprint.get("/audit", responses={200: AuditView}, openapi_extensions=callers(audit_view))
+def get_audit() -> Response:
+    """What was done at the doors."""
+    return answer(laboratory().ask(audit_view))
+
+
+@blueprint.get("/sections", responses={200: SectionsView}, openapi_extensions=callers(sections_view))
+def get_sections() -> Response:
+    """One's own sections and those shared with one."""
+    return answer(laboratory().ask(sections_view))
+
+
+@blueprint.post("/sections", responses={201: SectionsView}, openapi_extensions=callers(make_section))
+def post_section(body: NameBody) -> Response:
+    """Make a section."""
+    return answer(laboratory().ask(make_section, body.name), 201)
+
+
+@blueprint.post("/sections/here", responses={200: SectionsView}, openapi_extensions=callers(go_to_section))
+def post_here(body: HereBody) -> Response:
+    """Work in another section."""
+    return answer(laboratory().ask(go_to_section, body.section))
+
+
+@blueprint.post(
+    "/sections/<int:number>/name", responses={200: SectionsView}, openapi_extensions=callers(rename_section)
+)
+def post_section_name(path: NumberPath, body: NameBody) -> Response:
+    """Rename a section."""
+    return answer(laboratory().ask(rename_section, path.number, body.name))
+
+
+@blueprint.post(
+    "/sections/<int:number>/shares", responses={200: SectionsView}, openapi_extensions=callers(share_section)
+)
+def post_share(path: NumberPath, body: ShareBody) -> Response:
+    """Share a section with a colleague, or end that."""
+    return answer(laboratory().ask(share_section, Share(path.number, body.login, body.ends)))
+
+
+@blueprint.get("/class", responses={200: ClassView}, openapi_extensions=callers(class_view))
+def get_class() -> Response:
+    """The class of the day: code, tablets, benches."""
+    return answer(laboratory().ask(class_view))
+
+
+@blueprint.post("/class/code", responses={200: ClassView}, openapi_extensions=callers(renew_code))
+def post_code() -> Response:
+    """Give out a new code."""
+    return answer(laboratory().ask(renew_code))
+
+
+@blueprint.post("/class/closed", responses={200: ClassView}, openapi_extensions=callers(close_class))
+def post_closed(body: ClosedBody) -> Response:
+    """Close the class, or open it again."""
+    return answer(laboratory().ask(close_class, body.closed))
+
+
+@blueprint.post("/class/board", responses={200: ClassView}, openapi_extensions=callers(board_link))
+def post_board(body: BoardBody) -> Response:
+    """A link for the projector, told this once."""
+    return answer(laboratory().ask(board_link, body.answers))
+
+
+@blueprint.post("/class/benches", responses={200: ClassView}, openapi_extensions=callers(name_bench))
+def post_bench(body: BenchBody) -> Response:
+    """Add, rename or retire a bench."""
+    return answer(laboratory().ask(name_bench, body.number, body.name, body.retired))
+
+
+@blueprint.delete("/class/tablets/<int:number>", responses={200: ClassView}, openapi_extensions=callers(turn_out))
+def delete_tablet(path: NumberPath) -> Response:
+    """Let a tablet in no more."""
+    return answer(laboratory().ask(turn_out, path.number))
