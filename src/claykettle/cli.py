@@ -38,6 +38,7 @@ def _parser() -> argparse.ArgumentParser:
     commands = parser.add_subparsers(dest="command", required=True, metavar="COMMAND")
     demo = commands.add_parser("demo", help="set everything up, fill in the demo, serve it")
     demo.add_argument("--port", type=int, default=8617, help="port on 127.0.0.1 (default 8617)")
+    _add_house(commands)
     commands.add_parser("setup", help="install and build everything, then stop")
     test = commands.add_parser("test", help="run all tests")
     test.add_argument("patterns", nargs="*", help="only test modules whose name contains one of these")
@@ -56,6 +57,39 @@ def _parser() -> argparse.ArgumentParser:
     commands.add_parser("bench", help="how fast things are, as ratios in one run")
     commands.add_parser("documents", help="write docs/run.schema.json and docs/openapi.json anew")
     return parser
+
+
+def _add_house(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
+    """The commands of a house that is run for real."""
+    where = argparse.ArgumentParser(add_help=False)
+    where.add_argument("--data", default="", help="the data folder (default: the user's own)")
+    serve = commands.add_parser("serve", parents=[where], help="serve a house on a data folder of its own")
+    serve.add_argument("--listen", default="", metavar="HOST:PORT", help="where it listens (default 127.0.0.1:8617)")
+    serve.add_argument("--database", default="", metavar="URL", help="an outside MariaDB in place of a private one")
+    serve.add_argument("--certificate", default="", metavar="FILE", help="a certificate for TLS (PEM)")
+    serve.add_argument("--key", default="", metavar="FILE", help="its key (PEM)")
+    serve.add_argument("--self-signed", action="store_true", help="TLS by a certificate that this machine makes")
+    serve.add_argument("--config", default="", metavar="FILE", help="a configuration file (TOML); flags come before it")
+    serve.add_argument(
+        "--name", dest="names", action="append", default=[], help="a further name under which it is reached"
+    )
+    serve.add_argument("--behind-proxy", action="store_true", help="a proxy on this machine brings the requests")
+    serve.add_argument("--backup-at", default="", metavar="HH:MM", help="when the nightly backup is made (02:30)")
+    serve.add_argument("--backups-kept", type=int, default=None, metavar="N", help="how many of them are kept (14)")
+    admin = commands.add_parser("admin", parents=[where], help="make, list, reset and disable accounts")
+    admin.add_argument("action", choices=("create", "list", "reset", "disable", "enable"))
+    admin.add_argument("login", nargs="?", default="")
+    admin.add_argument("--name", default="", help="the name that stands in the log (default: the login)")
+    admin.add_argument("--admin", action="store_true", help="an administrator")
+    admin.add_argument("--password-stdin", action="store_true", help="read the password from standard input")
+    admin.add_argument("--database", default="", metavar="URL", help="an outside MariaDB")
+    backup = commands.add_parser("backup", parents=[where], help="write a backup, and restore it once to prove it")
+    backup.add_argument("file")
+    restore = commands.add_parser("restore", help="bring a backup back into a new data folder")
+    restore.add_argument("file")
+    restore.add_argument("--data", required=True, help="a new data folder")
+    export = commands.add_parser("export", parents=[where], help="write everything in open formats")
+    export.add_argument("target", help="a new folder, or a file whose name ends with .zip")
 
 
 def _evaluate(options: argparse.Namespace) -> int:
@@ -138,6 +172,36 @@ def _demo(options: argparse.Namespace) -> int:
     from claykettle.launch.demo import run_demo
 
     return run_demo(options.port)
+
+
+def _serve(options: argparse.Namespace) -> int:
+    from claykettle.launch.serve import run_serve
+
+    return run_serve(options)
+
+
+def _admin(options: argparse.Namespace) -> int:
+    from claykettle.launch.serve import run_admin
+
+    return run_admin(options)
+
+
+def _backup(options: argparse.Namespace) -> int:
+    from claykettle.launch.serve import run_backup
+
+    return run_backup(options)
+
+
+def _restore(options: argparse.Namespace) -> int:
+    from claykettle.launch.serve import run_restore
+
+    return run_restore(options)
+
+
+def _export(options: argparse.Namespace) -> int:
+    from claykettle.launch.serve import run_export
+
+    return run_export(options)
 
 
 def _setup(_: argparse.Namespace) -> int:

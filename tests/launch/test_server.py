@@ -256,8 +256,8 @@ class Demo(unittest.TestCase):
         return process
 
     def address(self, state: Path) -> str:
-        self.assertTrue(wait_until((state / "demo.json").is_file, 120), "the demo did not come up")
-        return str(json.loads((state / "demo.json").read_text())["address"])
+        self.assertTrue(wait_until((state / "running.json").is_file, 120), "the demo did not come up")
+        return str(json.loads((state / "running.json").read_text())["address"])
 
     def runs(self, address: str) -> list[Any]:
         """The runs, as the instructor sees them whom the door of the demo names."""
@@ -319,7 +319,7 @@ class Demo(unittest.TestCase):
         demo.kill()
         demo.wait()
         self.assertTrue(wait_until(lambda: self.pids(state) == []), "children outlived the launcher")
-        (state / "demo.json").unlink()
+        (state / "running.json").unlink()
         again = self.start(state, "--port", str(free_port()))
         self.assertEqual(len(self.runs(self.address(state))), seeded)
         again.send_signal(signal.SIGTERM)

@@ -95,6 +95,8 @@ class LiveApp:
             "CLAYKETTLE_DATABASE_URL": self.server.url,
             "CLAYKETTLE_BUILT": str(BUILT),
             "CLAYKETTLE_CLOCK_AHEAD_H": str(ahead_h),
+            "CLAYKETTLE_DEMO": "1",
+            "CLAYKETTLE_ADDRESSES": self.address,
         }
         self.web = serve(serve_command(self.port, grace_s=1), self.folder / "web.log", environment)
         deadline = time.monotonic() + 120

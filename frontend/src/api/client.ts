@@ -66,6 +66,7 @@ export type Outcome<T> =
 	  }
 	| { kind: 'away'; title: string };
 
+export const SIGNED_OUT = 'kettle:signed-out';
 const AWAY = 'The server does not answer just now.';
 const PATIENCE_MS = 6_000;
 /* an archive holds up to 200 runs */
@@ -90,6 +91,11 @@ async function send<T>(
 	}
 	if (response.ok) return { kind: 'done', value: body as T };
 	const problem = (body ?? {}) as Partial<Schemas['Problem']>;
+	if (problem.code === 'not-signed-in' && path !== '/api/session') {
+		// what was typed waits on this device until somebody has signed in again
+		window.dispatchEvent(new CustomEvent(SIGNED_OUT));
+		return { kind: 'away', title: 'Sign in again; what you typed is kept.' };
+	}
 	if (response.status >= 502) return { kind: 'away', title: problem.title ?? AWAY };
 	return {
 		kind: 'problem',
@@ -111,7 +117,55 @@ function post<T>(path: string, body: object): Promise<Outcome<T>> {
 	return send<T>(path, init, 'uuid' in body ? 2 : 1);
 }
 
-export const newUuid = (): string => crypto.randomUUID();
+/** Made of random bytes: over plain HTTP from another machine the browser offers nothing more ready. */
+export function newUuid(): string {
+	const bytes = crypto.getRandomValues(new Uint8Array(16));
+	bytes[6] = ((bytes[6] ?? 0) & 0x0f) | 0x40;
+	bytes[8] = ((bytes[8] ?? 0) & 0x3f) | 0x80;
+	const hex = [...bytes].map((byte) => byte.toString(16).padStart(2, '0')).join('');
+	return [0, 8, 12, 16, 20].map((at, row) => hex.slice(at, [8, 12, 16, 20, 32][row])).join('-');
+}
+
+export type WhoView = Schemas['WhoView'];
+export type DoorView = Schemas['DoorView'];
+export type ClassView = Schemas['ClassView'];
+export type SectionsView = Schemas['SectionsView'];
+export type AccountsView = Schemas['AccountsView'];
+export type AuditView = Schemas['AuditView'];
+export type BackupsView = Schemas['BackupsView'];
+export type AddressesView = Schemas['AddressesView'];
+export const getDoor = () => send<DoorView>('/door');
+export const getWho = () => send<WhoView>('/api/session');
+export const signIn = (login: string, password: string) => post<null>('/api/session', { login, password });
+export const firstAccount = (body: Schemas['FirstBody']) => post<null>('/door/first', body);
+export const atBoard = (link: string) => post<null>('/door/board', { link });
+export const joinBench = (code: string, bench: string) => post<null>('/api/join', { code, bench });
+const remove = <T>(path: string) => send<T>(path, { method: 'DELETE' }, 1);
+export const signOut = () => remove<null>('/api/session');
+export const signOutEverywhere = () => remove<null>('/api/session/everywhere');
+export const changePassword = (before: string, after: string) =>
+	post<null>('/api/session/password', { old: before, new: after });
+export const getClass = () => send<ClassView>('/api/class');
+export const getAddresses = () => send<AddressesView>('/api/class/addresses');
+export const renewCode = () => post<ClassView>('/api/class/code', {});
+export const closeClass = (closed: boolean) => post<ClassView>('/api/class/closed', { closed });
+export const boardLink = (answers: boolean) => post<ClassView>('/api/class/board', { answers });
+export const turnOut = (tablet: number) => remove<ClassView>(`/api/class/tablets/${tablet}`);
+export const nameBench = (body: Schemas['BenchBody']) => post<ClassView>('/api/class/benches', body);
+export const getSections = () => send<SectionsView>('/api/sections');
+export const makeSection = (name: string) => post<SectionsView>('/api/sections', { name });
+export const renameSection = (section: number, name: string) =>
+	post<SectionsView>(`/api/sections/${section}/name`, { name });
+export const goToSection = (section: number) => post<SectionsView>('/api/sections/here', { section });
+export const shareSection = (section: number, login: string, ends: boolean) =>
+	post<SectionsView>(`/api/sections/${section}/shares`, { login, ends });
+export const getAccounts = () => send<AccountsView>('/api/accounts');
+export const addAccount = (body: Schemas['AccountBody']) => post<AccountsView>('/api/accounts', body);
+export const resetAccount = (account: number) => post<AccountsView>(`/api/accounts/${account}/reset`, {});
+export const disableAccount = (account: number, disabled: boolean) =>
+	post<AccountsView>(`/api/accounts/${account}/disabled`, { disabled });
+export const getAudit = () => send<AuditView>('/api/audit');
+export const getBackups = () => send<BackupsView>('/api/backups');
 
 /* what is asked every few seconds anyway is asked once each time */
 export const getRuns = () => send<RunListView>('/api/runs', {}, 1);

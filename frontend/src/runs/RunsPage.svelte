@@ -3,6 +3,7 @@
 	import FileDown from '@lucide/svelte/icons/file-down';
 	import FileUp from '@lucide/svelte/icons/file-up';
 	import Plus from '@lucide/svelte/icons/plus';
+	import { who } from '../doors/who.svelte';
 	import TopBar from '../ui/TopBar.svelte';
 	import RunRow from './RunRow.svelte';
 	import { Runs } from './runs.svelte';
@@ -14,10 +15,13 @@
 	let dragging = $state(false);
 	let picker = $state<HTMLInputElement | null>(null);
 
-	const open = $derived(runs.list.filter((run) => run.state !== 'finished' && !run.rest));
+	/* of the section where one works; what dries and what is thrown away is the whole laboratory's */
+	const here = $derived(runs.list.filter((run) => !who.is?.section || run.section === who.is.section));
+	const elsewhere = $derived(runs.list.length - here.length);
+	const open = $derived(here.filter((run) => run.state !== 'finished' && !run.rest));
 	/* what stands in the oven overnight: nothing to do at the bench until it is due */
-	const resting = $derived(runs.list.filter((run) => run.rest));
-	const finished = $derived(runs.list.filter((run) => run.state === 'finished'));
+	const resting = $derived(here.filter((run) => run.rest));
+	const finished = $derived(here.filter((run) => run.state === 'finished'));
 
 	function drop(event: DragEvent): void {
 		event.preventDefault();
@@ -41,44 +45,48 @@
 	ondragleave={() => (dragging = false)}
 	ondrop={drop}
 >
-	<div class="do">
-		<StartRun {runs}>
-			{#snippet label()}<Plus size={22} aria-hidden="true" /> Start a run{/snippet}
-		</StartRun>
-		<button class="button" onclick={() => picker?.click()}>
-			<FileUp size={22} aria-hidden="true" /> Open run files
-		</button>
-		<input
-			bind:this={picker}
-			type="file"
-			accept=".json,.zip,application/json,application/zip"
-			multiple
-			class="hidden-text"
-			tabindex="-1"
-			aria-label="Run files"
-			onchange={(event) => {
-				void runs.open([...(event.currentTarget.files ?? [])]);
-				event.currentTarget.value = '';
-			}}
-		/>
-		{#if runs.chosen === null}
-			<button class="button" disabled={!runs.list.length} onclick={() => (runs.chosen = [])}>
-				<FileDown size={22} aria-hidden="true" /> Save run files
-			</button>
-			<span class="quiet">or drop files anywhere on this page</span>
-		{:else}
-			<span class="choosing">
-				{#if runs.chosen.length}
-					<a class="button act" href={runs.archive} download>
-						<FileDown size={22} aria-hidden="true" />
-						{runs.chosen.length === 1 ? 'One run file' : `${runs.chosen.length} run files`} (zip)
-					</a>
-				{:else}<span class="quiet">Tick the runs to save.</span>{/if}
-				<button class="button" onclick={() => (runs.chosen = runs.list.map((run) => run.uuid))}>All</button>
-				<button class="button" onclick={() => (runs.chosen = null)}>Done</button>
-			</span>
-		{/if}
-	</div>
+	{#if who.is?.kind !== 'board'}<div class="do">
+			<StartRun {runs}>
+				{#snippet label()}<Plus size={22} aria-hidden="true" /> Start a run{/snippet}
+			</StartRun>
+			{#if !who.atBench}
+				<button class="button" onclick={() => picker?.click()}>
+					<FileUp size={22} aria-hidden="true" /> Open run files
+				</button>
+				<input
+					bind:this={picker}
+					type="file"
+					accept=".json,.zip,application/json,application/zip"
+					multiple
+					class="hidden-text"
+					tabindex="-1"
+					aria-label="Run files"
+					onchange={(event) => {
+						void runs.open([...(event.currentTarget.files ?? [])]);
+						event.currentTarget.value = '';
+					}}
+				/>
+				{#if runs.chosen === null}
+					<button class="button" disabled={!runs.list.length} onclick={() => (runs.chosen = [])}>
+						<FileDown size={22} aria-hidden="true" /> Save run files
+					</button>
+					<span class="quiet">or drop files anywhere on this page</span>
+				{:else}
+					<span class="choosing">
+						{#if runs.chosen.length}
+							<a class="button act" href={runs.archive} download>
+								<FileDown size={22} aria-hidden="true" />
+								{runs.chosen.length === 1 ? 'One run file' : `${runs.chosen.length} run files`} (zip)
+							</a>
+						{:else}<span class="quiet">Tick the runs to save.</span>{/if}
+						<button class="button" onclick={() => (runs.chosen = runs.list.map((run) => run.uuid))}
+							>All</button
+						>
+						<button class="button" onclick={() => (runs.chosen = null)}>Done</button>
+					</span>
+				{/if}
+			{/if}
+		</div>{/if}
 
 	<div aria-live="polite">
 		{#each runs.reports as report (report.id)}
@@ -102,6 +110,10 @@
 			<ul class="runs">
 				{#each open as run (run.uuid)}<RunRow {run} {runs} />{:else}
 					<li class="empty">
+						{#if runs.shelf && !who.atBench && (!runs.shelf.benches.length || !runs.shelf.balances.length)}
+							A run needs a bench and a balance: <a href="/shelf">name the benches on the Shelf</a> and
+							<a href="/today">put a balance on the day’s shelf</a>.
+						{/if}
 						Nothing is under way. Start a run, and the bench page takes you through it weighing by weighing.
 					</li>
 				{/each}
@@ -122,6 +134,12 @@
 					{#each finished as run (run.uuid)}<RunRow {run} {runs} />{/each}
 				</ul>
 			</section>
+		{/if}
+		{#if elsewhere > 0}
+			<p class="quiet">
+				{elsewhere === 1 ? 'One more run lies' : `${elsewhere} more runs lie`} in your other sections:
+				<a href="/shelf">go there on the Shelf</a>.
+			</p>
 		{/if}
 	{:else}
 		<p class="quiet" aria-busy="true">

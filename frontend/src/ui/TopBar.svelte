@@ -3,6 +3,7 @@
 	import Moon from '@lucide/svelte/icons/moon';
 	import Sun from '@lucide/svelte/icons/sun';
 	import type { Snippet } from 'svelte';
+	import { who } from '../doors/who.svelte';
 	import { route } from '../router';
 	import { clock, timeOfDay } from './clock.svelte';
 	import { waiting } from '../offline/queue';
@@ -16,6 +17,7 @@
 		['/today', 'Today'],
 		['/plan', 'Plan'],
 		['/drying', 'Clear up'],
+		['/shelf', 'Shelf'],
 		['/formula', 'Formulas'],
 		['/equation', 'Equations']
 	] as const;
@@ -56,7 +58,7 @@
 <svelte:head><title>{title} · Clay Kettle</title></svelte:head>
 
 {#snippet rooms()}
-	{#each ROOMS as [address, name] (address)}<a
+	{#each ROOMS.filter(([place]) => !who.sees || who.sees.includes(place)) as [address, name] (address)}<a
 			href={address}
 			aria-current={route.pathname === address ? 'page' : undefined}
 			onclick={(event) => visit(event, address)}>{name}</a

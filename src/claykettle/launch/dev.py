@@ -28,7 +28,7 @@ def run_dev() -> int:
 def _demo() -> str:
     """The address of the demo that is running. Raises SetupError."""
     try:
-        address = str(json.loads((STATE / "demo.json").read_text())["address"])
+        address = str(json.loads((STATE / "running.json").read_text())["address"])
         with urlopen(f"{address}/healthz", timeout=5):
             return address
     except (OSError, URLError, ValueError, KeyError):

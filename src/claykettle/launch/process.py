@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import ctypes
+import errno
 import os
 import signal
 import socket
@@ -53,17 +54,21 @@ def free_port() -> int:
         return int(probe.getsockname()[1])
 
 
-def need_port(port: int) -> None:
-    """Raises SetupError, saying how to mend it, where nothing can be served on this port of 127.0.0.1."""
+def need_port(port: int, host: str = "127.0.0.1") -> None:
+    """Raises SetupError, saying how to mend it, where nothing can be served on this port of a host."""
     if not 1 <= port <= 65535:
         raise SetupError(f"--port {port}: a port is a number from 1 to 65535; leave it out for the usual one.")
-    with socket.socket() as probe:
+    with socket.socket(socket.AF_INET6 if ":" in host else socket.AF_INET) as probe:
         probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
-            probe.bind(("127.0.0.1", port))
+            probe.bind((host, port))
+        except socket.gaierror:
+            raise SetupError(f"--listen {host}: this machine has no such address.") from None
         except PermissionError:
             text = f"port {port} is kept for root; take one from 1024 on, such as --port 8618."
             raise SetupError(text) from None
-        except OSError:
+        except OSError as error:
+            if error.errno == errno.EADDRNOTAVAIL:
+                raise SetupError(f"--listen {host}: this machine has no such address.") from None
             text = f"port {port} is in use by another program; end that, or take another, such as --port {port + 1}."
             raise SetupError(text) from None

@@ -1,4 +1,4 @@
-"""Where the records lie, and how a command gets at them: beside a running server, or by starting the database itself."""
+"""Where the records lie, and how a command gets at them: beside a running server, or by itself."""
 
 from __future__ import annotations
 

@@ -8,6 +8,7 @@ from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 from flask import Flask
+from werkzeug.middleware.proxy_fix import ProxyFix
 
 from claykettle.core.methods.registry import all_methods
 from claykettle.store.database import Database
@@ -24,6 +25,10 @@ HOSTS, DEMO, FIRST_CODE = "CLAYKETTLE_HOSTS", "CLAYKETTLE_DEMO", "CLAYKETTLE_FIR
 """Further names that it answers to, with commas; whether it is the demo; the code for the first account."""
 
 
+ADDRESSES, BACKUPS, PROXY = "CLAYKETTLE_ADDRESSES", "CLAYKETTLE_BACKUPS", "CLAYKETTLE_PROXY"
+"""Where it is reached, with commas; the folder of its backups; whether a proxy brings the requests."""
+
+
 def make_app() -> Flask:
     """The application on the database and built page that the environment names."""
     ahead = timedelta(hours=float(os.environ.get(AHEAD, "0")))
@@ -35,7 +40,11 @@ def make_app() -> Flask:
         hosts=[name for name in os.environ.get(HOSTS, "").split(",") if name],
         demo=os.environ.get(DEMO) == "1",
         first_code=os.environ.get(FIRST_CODE, ""),
+        addresses=[name for name in os.environ.get(ADDRESSES, "").split(",") if name],
+        backups=os.environ.get(BACKUPS, ""),
     )
+    if os.environ.get(PROXY):
+        app.wsgi_app = ProxyFix(app.wsgi_app, x_for=1, x_proto=1, x_host=1)  # type: ignore[method-assign]
     # what is loaded by now stays: the collector need not look through it again at every request, nor every few of them
     gc.collect()
     gc.freeze()

@@ -82,15 +82,27 @@ class Database:
 
         Raises NewerData where a newer program has used it.
         """
+        self.refuse_newer()
+        command.upgrade(self._alembic(), version)
+
+    def revision(self) -> str | None:
+        """The form in which the records are, None on an empty database."""
+        with self.engine.connect() as connection:
+            return MigrationContext.configure(connection).get_current_revision()
+
+    def newest(self) -> str | None:
+        """The form in which this program keeps records."""
+        return ScriptDirectory.from_config(self._alembic()).get_current_head()
+
+    def _alembic(self) -> Config:
         config = Config()
         config.set_main_option("script_location", str(MIGRATIONS))
         config.attributes["engine"] = self.engine
-        self._refuse_newer(ScriptDirectory.from_config(config))
-        command.upgrade(config, version)
+        return config
 
-    def _refuse_newer(self, known: ScriptDirectory) -> None:
-        with self.engine.connect() as connection:
-            current = MigrationContext.configure(connection).get_current_revision()
+    def refuse_newer(self) -> None:
+        """Raises NewerData where a newer program has used the database."""
+        current, known = self.revision(), ScriptDirectory.from_config(self._alembic())
         if current is not None and current not in {script.revision for script in known.walk_revisions()}:
             raise NewerData(
                 f"these records were last used by a newer Clay Kettle (their version is {current}): start that one. "

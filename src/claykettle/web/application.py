@@ -60,11 +60,14 @@ def create_app(
     hosts: Sequence[str] = (),
     demo: bool = False,
     first_code: str = "",
+    addresses: Sequence[str] = (),
+    backups: str = "",
 ) -> OpenAPI:
     """The application on a migrated database. `built` is the folder of the built front end; tests move the clock.
 
     It answers to this machine's own names and to `hosts`, and to no other name that may point here. A `demo` says its
-    login at the door; `first_code` makes the first account of a house that has none.
+    login at the door; `first_code` makes the first account of a house that has none. `addresses` are those at which it
+    is reached, `backups` the folder in which word is left of them.
     """
     app = OpenAPI(
         "claykettle",
@@ -78,6 +81,7 @@ def create_app(
     app.config["MAX_CONTENT_LENGTH"] = strict_json.LARGEST_FILE
     app.config["TRUSTED_HOSTS"] = [*OWN_NAMES, *hosts]
     app.config["KETTLE_DEMO"], app.config["KETTLE_FIRST_CODE"] = demo, first_code
+    app.config["KETTLE_ADDRESSES"], app.config["KETTLE_BACKUPS"] = tuple(addresses), backups
     app.json = _StrictJson(app)
     app.extensions["claykettle"] = Laboratory(database, clock)
     problems.init_app(app)

@@ -8,6 +8,7 @@ from flask import Response, current_app, request
 from flask_openapi import APIBlueprint
 from pydantic import BaseModel, StringConstraints
 
+from claykettle.core.errors import NotSignedIn
 from claykettle.service.doors.accounts import (
     AccountsView,
     NewAccount,
@@ -20,7 +21,9 @@ from claykettle.service.doors.accounts import (
     reset_account,
 )
 from claykettle.service.doors.audit import AuditView, audit_view
+from claykettle.service.doors.callers import BOARD
 from claykettle.service.doors.classes import (
+    BOARD_LASTS,
     ClassView,
     board_link,
     class_view,
@@ -29,6 +32,7 @@ from claykettle.service.doors.classes import (
     renew_code,
     turn_out,
 )
+from claykettle.service.doors.knocking import Knock
 from claykettle.service.doors.sections import (
     SectionsView,
     Share,
@@ -38,6 +42,7 @@ from claykettle.service.doors.sections import (
     sections_view,
     share_section,
 )
+from claykettle.service.doors.shown import AddressesView, BackupsView, addresses_view, backups_view
 from claykettle.service.doors.signing_in import (
     FirstAccount,
     Join,
@@ -50,6 +55,7 @@ from claykettle.service.doors.signing_in import (
     sign_out,
     sign_out_everywhere,
     who,
+    who_asks,
 )
 from claykettle.web.context import COOKIE, answer, callers, house, laboratory
 from claykettle.web.problems import LOOKED_UP, Problem
@@ -143,6 +149,12 @@ class BoardBody(Body):
     answers: bool = False
 
 
+class LinkBody(Body):
+    """What the board's link holds."""
+
+    link: Short
+
+
 class BenchBody(Body):
     """A bench: a new one without a number."""
 
@@ -193,6 +205,15 @@ def post_first(body: FirstBody) -> Response:
     """Make the first account with the code that the terminal shows."""
     code = str(current_app.config.get("KETTLE_FIRST_CODE", ""))
     return _let(laboratory().ask(first_account, FirstAccount(**body.model_dump()), code))
+
+
+@front.post("/board", responses={204: None, 401: Problem})
+def post_board(body: LinkBody) -> Response:
+    """Come in by the board's link: what it holds becomes a cookie, and nothing of it stays in the address."""
+    caller = house().opened_to(Knock(body.link, request.remote_addr or "")).ask(who_asks)
+    if BOARD not in caller.roles:
+        raise NotSignedIn("This link does not open the board any more: ask the instructor for another one.")
+    return _let(Let(body.link, int(BOARD_LASTS.total_seconds())))
 
 
 @blueprint.get("/session", responses={200: WhoView}, openapi_extensions=callers(who))
@@ -308,6 +329,18 @@ def get_class() -> Response:
     return answer(laboratory().ask(class_view))
 
 
+@blueprint.get("/class/addresses", responses={200: AddressesView}, openapi_extensions=callers(addresses_view))
+def get_addresses() -> Response:
+    """Where tablets reach the house, each address drawn for a camera."""
+    return answer(laboratory().ask(addresses_view, current_app.config["KETTLE_ADDRESSES"]))
+
+
+@blueprint.get("/backups", responses={200: BackupsView}, openapi_extensions=callers(backups_view))
+def get_backups() -> Response:
+    """How the last backup went."""
+    return answer(laboratory().ask(backups_view, current_app.config["KETTLE_BACKUPS"]))
+
+
 @blueprint.post("/class/code", responses={200: ClassView}, openapi_extensions=callers(renew_code))
 def post_code() -> Response:
     """Give out a new code."""
@@ -321,7 +354,7 @@ def post_closed(body: ClosedBody) -> Response:
 
 
 @blueprint.post("/class/board", responses={200: ClassView}, openapi_extensions=callers(board_link))
-def post_board(body: BoardBody) -> Response:
+def post_board_link(body: BoardBody) -> Response:
     """A link for the projector, told this once."""
     return answer(laboratory().ask(board_link, body.answers))
 

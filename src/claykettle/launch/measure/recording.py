@@ -119,7 +119,9 @@ def _insert(connection: Any, uuid: str, text: str) -> None:
 class _Line(http.client.HTTPConnection):
     """A connection that stays open, and who is signed in on it."""
 
-    headers: dict[str, str] = {}
+    def __init__(self, port: int, secret: str):
+        super().__init__("127.0.0.1", port, timeout=20)
+        self.headers = {"Cookie": f"{COOKIE}={secret}"} if secret else {}
 
 
 def _measurer(visit: Visit) -> str:
@@ -188,8 +190,7 @@ def _serving(application: str, server: PrivateServer, folder: Path, secret: str 
 def _connection(port: int, secret: str) -> _Line:
     deadline = time.monotonic() + 120
     while time.monotonic() < deadline:
-        connection = _Line("127.0.0.1", port, timeout=20)
-        connection.headers = {"Cookie": f"{COOKIE}={secret}"} if secret else {}
+        connection = _Line(port, secret)
         try:
             connection.connect()
         except OSError:

@@ -287,15 +287,17 @@ def _checked(visit: Visit, day: Day, slot: str, typed: ReadRoom | CorrectRoom) -
     doubt = question_of_room(slot, reading, float(parse_reading(elevation, "length").si) if elevation else None)
     if doubt is not None and not typed.confirmed:
         raise Doubt(doubt.code, doubt.text, doubt.suggestion)
-    instrument = instruments_by_kind(visit, day, {})[known.instrument]
+    instrument = instruments_by_kind(visit, day, {}).get(known.instrument)
+    usual = known.instrument.replace("_", " "), ""
+    name, half_width = (instrument.name, instrument.half_width) if instrument is not None else usual
     return RoomRow(
         uuid=typed.uuid,
         day_id=day.id,
         slot=slot,
         text=typed.text,
         unit=reading.unit.symbol,
-        instrument=instrument.name if slot != "sea_level" else "weather service",
-        half_width=instrument.half_width,
+        instrument=name if slot != "sea_level" else "weather service",
+        half_width=half_width,
         at=visit.now,
         by=typed.by[:120],
         reason="",

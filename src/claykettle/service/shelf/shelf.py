@@ -81,6 +81,11 @@ def first_start(visit: Visit) -> None:
     for kind, name, half_width, decimals, carries in USUAL_INSTRUMENTS:
         if kind not in known:
             session.add(Instrument(kind=kind, name=name, half_width=half_width, decimals=decimals, capacity=carries))
+    open_house(visit)
+
+
+def open_house(visit: Visit) -> None:
+    """What every house has whether somebody was in it or not: the shipped procedures. Nothing is invented."""
     for procedure in shipped_procedures():
         keep_version(visit, procedure)
 

@@ -20,6 +20,7 @@ class RunSummaryView(View):
     version: int
     title: str
     bench: str
+    section: str
     method_title: str
     date: str
     changed_at: str
@@ -67,6 +68,7 @@ def summary_view(run: StoredRun) -> RunSummaryView:
         version=run.version,
         title=run.title,
         bench=run.bench,
+        section=run.section,
         method_title=run.method.title,
         date=run.date.isoformat(),
         changed_at=iso(run.changed_at),

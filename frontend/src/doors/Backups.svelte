@@ -1,0 +1,44 @@
+<script lang="ts">
+	/* Where the records have their copy, and when it was made last. */
+	import { clock, dayAndTime } from '../ui/clock.svelte';
+	import type { Shelf } from './shelf.svelte';
+
+	let { shelf }: { shelf: Shelf } = $props();
+	const found = $derived(shelf.backups);
+</script>
+
+{#if found}
+	<section aria-labelledby="backups">
+		<h2 id="backups">Backup</h2>
+		{#if !found.is_kept}
+			<p>
+				The demo makes none. A house that is served for real makes one every night, and restores it once to
+				prove it.
+			</p>
+		{:else}
+			{#if found.fault}
+				<p class="fault" role="alert">
+					The last one, {dayAndTime(found.tried_at, clock.now)}, failed: {found.fault}
+				</p>
+			{/if}
+			{#if found.made_at}
+				<p class:good={!found.fault}>
+					The last good one was made {dayAndTime(found.made_at, clock.now)}: {found.rows} rows, restored once to
+					prove it.
+				</p>
+				<p class="quiet figure">{found.file}</p>
+			{:else if !found.fault}
+				<p>
+					None yet; the first is made tonight. <span class="figure">./kettle backup FILE</span> makes one now.
+				</p>
+			{/if}
+		{/if}
+	</section>
+{/if}
+
+<style>
+	.good {
+		color: var(--settled);
+		font-weight: 600;
+	}
+</style>

@@ -1,0 +1,69 @@
+<script lang="ts">
+	/* A tablet joins its bench: the code of the class, and where it stands. */
+	import { joinBench } from '../api/client';
+	import { navigate, searchParams } from '../router';
+	import { focusFault } from '../ui/faults';
+	import { faultAt, NOTHING, saidOf, type Said } from '../ui/said';
+	import DoorField from './DoorField.svelte';
+	import DoorFrame from './DoorFrame.svelte';
+	import { who } from './who.svelte';
+
+	let code = $state(String(searchParams.get('code') ?? ''));
+	let bench = $state(String(searchParams.get('bench') ?? ''));
+	let said = $state.raw<Said>(NOTHING);
+	let busy = $state(false);
+
+	async function join(event: SubmitEvent): Promise<void> {
+		event.preventDefault();
+		busy = true;
+		const outcome = await joinBench(code, bench);
+		busy = false;
+		said = saidOf(outcome);
+		if (outcome.kind !== 'done') return focusFault();
+		await who.look();
+		await navigate('/');
+	}
+</script>
+
+<DoorFrame title="Join your bench">
+	<form novalidate onsubmit={join}>
+		<DoorField
+			id="code"
+			label="Code of the class"
+			bind:value={code}
+			fault={faultAt(said, 'code')}
+			help="Six letters and digits; your instructor has it."
+			first
+			big
+		/>
+		<DoorField
+			id="bench"
+			label="Bench"
+			bind:value={bench}
+			fault={faultAt(said, 'bench')}
+			help="The name that stands on it."
+		/>
+		{#if said.trouble}<p class="fault" role="alert">{said.trouble}</p>{/if}
+		<button class="button act" disabled={busy}>Join</button>
+	</form>
+	<p><a href="/sign-in">I have an account</a></p>
+</DoorFrame>
+
+<style>
+	form {
+		display: grid;
+		gap: 16px;
+	}
+	.act {
+		min-height: 60px;
+		font-size: 20px;
+	}
+	a {
+		display: inline-grid;
+		place-items: center;
+		min-height: 48px;
+		color: var(--ink);
+		text-decoration: underline;
+		text-underline-offset: 4px;
+	}
+</style>

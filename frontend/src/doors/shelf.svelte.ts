@@ -1,0 +1,84 @@
+import {
+	getAccounts,
+	getAddresses,
+	getAudit,
+	getBackups,
+	getClass,
+	getSections,
+	type AccountsView,
+	type AddressesView,
+	type AuditView,
+	type BackupsView,
+	type ClassView,
+	type Outcome,
+	type SectionsView
+} from '../api/client';
+import { NOTHING, saidOf, type Said } from '../ui/said';
+import { who } from './who.svelte';
+
+const LOOK_MS = 10_000;
+
+/** What stands on the Shelf of the caller: class, benches, sections, and of the administrator the accounts. */
+export class Shelf {
+	found = $state.raw<ClassView | null>(null);
+	sections = $state.raw<SectionsView['sections']>([]);
+	accounts = $state.raw<AccountsView | null>(null);
+	audit = $state.raw<AuditView['lines']>([]);
+	backups = $state.raw<BackupsView | null>(null);
+	addresses = $state.raw<AddressesView['addresses']>([]);
+	trouble = $state('');
+
+	readonly benches = $derived(this.found?.benches.filter((row) => !row.retired) ?? []);
+	readonly isNew = $derived(this.found !== null && this.benches.length === 0);
+
+	async begin(): Promise<void> {
+		const [sections, backups] = await Promise.all([getSections(), getBackups()]);
+		if (sections.kind === 'done') this.sections = sections.value.sections;
+		else this.trouble = sections.title;
+		if (backups.kind === 'done') this.backups = backups.value;
+		if (this.sections.length) {
+			const [found, addresses] = await Promise.all([getClass(), getAddresses()]);
+			if (found.kind === 'done') this.found = found.value;
+			if (addresses.kind === 'done') this.addresses = addresses.value.addresses;
+		}
+		if (who.is?.is_admin) {
+			const [accounts, audit] = await Promise.all([getAccounts(), getAudit()]);
+			if (accounts.kind === 'done') this.accounts = accounts.value;
+			if (audit.kind === 'done') this.audit = audit.value.lines;
+		}
+	}
+
+	/** Look again from time to time: tablets join while the page is open. */
+	watch(): () => void {
+		const timer = setInterval(() => {
+			void getClass().then((outcome) => {
+				if (outcome.kind === 'done') this.found = { ...outcome.value, link: this.found?.link ?? '' };
+			});
+		}, LOOK_MS);
+		return () => clearInterval(timer);
+	}
+
+	async atClass(asked: Promise<Outcome<ClassView>>): Promise<Said> {
+		return this.#take(asked, (view) => (this.found = view));
+	}
+
+	async atSections(asked: Promise<Outcome<SectionsView>>): Promise<Said> {
+		const said = await this.#take(asked, (view) => (this.sections = view.sections));
+		if (said === NOTHING) {
+			await who.look();
+			const found = await getClass();
+			if (found.kind === 'done') this.found = found.value;
+		}
+		return said;
+	}
+
+	async atAccounts(asked: Promise<Outcome<AccountsView>>): Promise<Said> {
+		return this.#take(asked, (view) => (this.accounts = view));
+	}
+
+	async #take<T>(asked: Promise<Outcome<T>>, keep: (view: T) => void): Promise<Said> {
+		const outcome = await asked;
+		if (outcome.kind === 'done') keep(outcome.value);
+		return saidOf(outcome);
+	}
+}

@@ -1,0 +1,233 @@
+"""The house while it runs: database and application started, watched, started again where one died, ended cleanly."""
+
+from __future__ import annotations
+
+import json
+import os
+import signal
+import ssl
+import subprocess
+import threading
+import time
+import urllib.request
+from collections.abc import Callable
+from contextlib import suppress
+from dataclasses import dataclass, field
+from datetime import datetime, timedelta
+from pathlib import Path
+from types import FrameType
+from urllib.error import URLError
+
+from claykettle.launch.backup import make_backup, put_back
+from claykettle.launch.mariadb import PrivateServer
+from claykettle.launch.paths import BUILT, SetupError, say
+from claykettle.launch.process import start, stop
+from claykettle.launch.reached import fingerprint
+from claykettle.launch.records import Records, Running, tell, untell
+from claykettle.launch.serving import serve_command
+from claykettle.launch.settings import Settings
+from claykettle.store.database import Database, NewerData
+
+MOST_RESTARTS, WITHIN_S = 5, 60.0
+"""So often in a minute something that died is started again; what dies more often has a reason that must be told."""
+
+
+@dataclass
+class House:
+    """One running house on one data folder. `prepare` fills new records, and says what is to be told once it is up."""
+
+    settings: Settings
+    prepare: Callable[[Database], str]
+    environment: dict[str, str]
+    addresses: list[str]
+    certificate: tuple[Path, Path] | None = None
+    ended: threading.Event = field(default_factory=threading.Event)
+    restarts: list[float] = field(default_factory=list)
+
+    def run(self) -> int:
+        """Serve until told to end; the exit status."""
+        for sign in (signal.SIGTERM, signal.SIGINT):
+            signal.signal(sign, self._end)
+        data = self.settings.data
+        server = None if self.settings.database else PrivateServer(data / "mariadb")
+        web: subprocess.Popen[bytes] | None = None
+        try:
+            if server is not None:
+                say("starting the database server")
+                server.start()
+            url = server.url if server is not None else self.settings.database
+            told = self._prepared(url, server)
+            web = self._start_web(url)
+            self._wait_for(web)
+            socket = str(server.socket) if server is not None else ""
+            tell(data, Running(self.addresses[0], os.getpid(), url, socket, server.port if server else 0))
+            if not self.ended.is_set():
+                self._say_where(told)
+            web = self._watch(web, server, url)
+        except SetupError as error:
+            say(str(error))
+            return 1
+        finally:
+            say("ending")
+            untell(data)
+            if web is not None:
+                stop(web)
+            if server is not None:
+                server.stop()
+        say("ended")
+        return 0
+
+    def _end(self, signal_number: int, frame: FrameType | None) -> None:
+        self.ended.set()
+
+    def _prepared(self, url: str, server: PrivateServer | None) -> str:
+        database = Database(url)
+        try:
+            self._update(Records(database, server))
+            return self.prepare(database)
+        except NewerData as error:
+            raise SetupError(str(error)) from None
+        finally:
+            database.close()
+
+    def _update(self, records: Records) -> None:
+        """Bring the records up to this program's form: backed up before, as they were after a failure."""
+        before = records.database.revision()
+        if before is None or records.server is None or before == records.database.newest():
+            records.database.migrate()
+            return
+        kept = self.settings.data / "backups" / f"before-update-{datetime.now():%Y%m%d-%H%M%S}.kettle"
+        kept.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
+        records.database.refuse_newer()
+        say(f"this program is newer than the records: keeping them as they are in {kept.name} before they are updated")
+        make_backup(records, kept)
+        try:
+            records.database.migrate()
+        except Exception as error:
+            records.database.close()
+            put_back(records.server, kept)
+            raise SetupError(
+                f"the update failed ({error.__class__.__name__}: {str(error)[:200]}); the records are as they were. "
+                "Start the program that you had before."
+            ) from error
+
+    def _start_web(self, url: str) -> subprocess.Popen[bytes]:
+        say("starting the application")
+        settings = self.settings
+        more: list[str] = []
+        if self.certificate is not None:
+            more += ["--certfile", str(self.certificate[0]), "--keyfile", str(self.certificate[1])]
+        if settings.behind_proxy:
+            more += ["--forwarded-allow-ips", "127.0.0.1"]
+        command = serve_command(settings.port, *more, host=settings.host)
+        environment = os.environ | self.environment | {"CLAYKETTLE_DATABASE_URL": url, "CLAYKETTLE_BUILT": str(BUILT)}
+        return start(command, settings.data / "web.log", environment)
+
+    def _wait_for(self, web: subprocess.Popen[bytes]) -> None:
+        deadline = time.monotonic() + 120
+        while time.monotonic() < deadline and not self.ended.is_set():
+            if web.poll() is not None:
+                raise SetupError(f"the application did not start; see {self.settings.data / 'web.log'}")
+            if self._answers():
+                return
+            time.sleep(0.1)
+        if not self.ended.is_set():
+            raise SetupError(f"the application does not answer; see {self.settings.data / 'web.log'}")
+
+    def _answers(self) -> bool:
+        host = "127.0.0.1" if self.settings.host in ("0.0.0.0", "::") else self.settings.host
+        scheme = "https" if self.certificate is not None else "http"
+        # its own certificate, asked by itself: who it is does not matter here
+        trusting = ssl._create_unverified_context() if scheme == "https" else None
+        address = f"{scheme}://[{host}]" if ":" in host else f"{scheme}://{host}"
+        with (
+            suppress(URLError, OSError),
+            urllib.request.urlopen(f"{address}:{self.settings.port}/healthz", timeout=3, context=trusting) as answer,
+        ):
+            return bool(answer.status == 200)
+        return False
+
+    def _say_where(self, told: str) -> None:
+        say(f"Clay Kettle is ready: {self.addresses[0]}  (Ctrl-C ends it)")
+        for other in self.addresses[1:]:
+            say(f"  also reached at {other}")
+        if self.certificate is not None:
+            say(f"  its certificate's fingerprint (SHA-256): {fingerprint(self.certificate[0])}")
+        if told:
+            say(told)
+
+    def _watch(self, web: subprocess.Popen[bytes], server: PrivateServer | None, url: str) -> subprocess.Popen[bytes]:
+        """Start again what died, and make the nightly backup; until told to end."""
+        nightly = _Nightly(self.settings)
+        while not self.ended.wait(0.5):
+            if server is not None and server.process is not None and server.process.poll() is not None:
+                self._count_restart("the database server")
+                server.process = None
+                server.start(server.port)
+            if web.poll() is not None:
+                self._count_restart("the application")
+                web = self._start_web(url)
+                self._wait_for(web)
+            nightly.look(url, server)
+        return web
+
+    def _count_restart(self, what: str) -> None:
+        now = time.monotonic()
+        self.restarts = [at for at in self.restarts if now - at < WITHIN_S] + [now]
+        if len(self.restarts) > MOST_RESTARTS:
+            raise SetupError(f"{what} died {MOST_RESTARTS} times within a minute; see {self.settings.data / 'web.log'}")
+        say(f"{what} ended by itself; starting it again")
+
+
+class _Nightly:
+    """The backup that the house makes by itself once a day, and so many of them kept."""
+
+    def __init__(self, settings: Settings):
+        self.settings = settings
+        self.thread: threading.Thread | None = None
+        self.due = self._next(datetime.now().astimezone())
+
+    def _next(self, after: datetime) -> datetime:
+        hour, minute = map(int, self.settings.backup_at.split(":"))
+        due = after.replace(hour=hour, minute=minute, second=0, microsecond=0)
+        return due if due > after else due + timedelta(days=1)
+
+    def look(self, url: str, server: PrivateServer | None) -> None:
+        """Begin the backup where it is due, beside everything else."""
+        now = datetime.now().astimezone()
+        if server is None or now < self.due or (self.thread is not None and self.thread.is_alive()):
+            return
+        self.due = self._next(now)
+        self.thread = threading.Thread(target=nightly_backup, args=(self.settings, url, server, now), daemon=True)
+        self.thread.start()
+
+
+def nightly_backup(settings: Settings, url: str, server: PrivateServer, now: datetime) -> None:
+    """Make the night's backup, leave word how it went, and take away the oldest beyond so many."""
+    folder = settings.data / "backups"
+    folder.mkdir(parents=True, exist_ok=True, mode=0o700)
+    target = folder / f"night-{now:%Y%m%d-%H%M%S}.kettle"
+    database = Database(url)
+    try:
+        manifest = make_backup(Records(database, server), target)
+    except SetupError as error:
+        say(f"the night's backup failed: {error}")
+        leave_word(settings.data, now, str(error))
+        return
+    finally:
+        database.close()
+    leave_word(settings.data, now, "", target, sum(manifest.rows.values()))
+    for old in sorted(folder.glob("night-*.kettle"))[: -settings.backups_kept]:
+        old.unlink()
+
+
+def leave_word(data: Path, now: datetime, fault: str, file: Path | None = None, rows: int = 0) -> None:
+    """How the last backup went, for the Shelf to tell; the last good one stays named beside a failure."""
+    path = data / "backups" / "last.json"
+    told: dict[str, object] = {}
+    with suppress(OSError, ValueError):
+        told = dict(json.loads(path.read_text()))
+    told |= {"tried_at": now.isoformat(timespec="seconds"), "fault": fault}
+    if file is not None:
+        told |= {"made_at": told["tried_at"], "file": file.name, "rows": rows}
+    path.write_text(json.dumps(told))

@@ -1,0 +1,99 @@
+"""How the house is run: from one file (TOML) and from flags, which come before it."""
+
+from __future__ import annotations
+
+import re
+import tomllib
+from argparse import Namespace
+from dataclasses import dataclass, fields
+from pathlib import Path
+from typing import Any
+
+from claykettle.launch.paths import SetupError
+from claykettle.launch.records import checked_data, usual_data
+
+USUAL_PORT = 8617
+
+
+@dataclass(frozen=True)
+class Settings:
+    """Everything that can be set. `names` are further names under which it is reached, such as a proxy's."""
+
+    data: Path
+    host: str = "127.0.0.1"
+    port: int = USUAL_PORT
+    database: str = ""
+    certificate: Path | None = None
+    key: Path | None = None
+    self_signed: bool = False
+    names: tuple[str, ...] = ()
+    behind_proxy: bool = False
+    backup_at: str = "02:30"
+    backups_kept: int = 14
+
+    @property
+    def has_tls(self) -> bool:
+        """Whether it is served under TLS."""
+        return self.self_signed or self.certificate is not None
+
+
+KEYS = ("data", "listen", "database", "certificate", "key", "self_signed", "names", "behind_proxy", "backup_at",
+        "backups_kept")  # fmt: skip
+"""What a configuration file may say; each is a flag too."""
+
+
+def settings_of(options: Namespace) -> Settings:
+    """The settings of a command line, its configuration file below them. Raises SetupError, naming what is wrong."""
+    told: dict[str, Any] = _file(options.config) if getattr(options, "config", None) else {}
+    for name in KEYS:
+        given = getattr(options, name, None)
+        if given not in (None, False, [], ""):
+            told[name] = given
+    host, port = _listen(str(told.pop("listen", "")))
+    data = checked_data(Path(str(told.pop("data", "") or usual_data())))
+    for name in ("certificate", "key"):
+        if told.get(name):
+            told[name] = _file_of(name, Path(str(told[name])))
+    if bool(told.get("certificate")) != bool(told.get("key")):
+        raise SetupError("--certificate and --key go together: name both files.")
+    if told.get("certificate") and told.get("self_signed"):
+        raise SetupError("--self-signed makes a certificate of its own: leave it out, or leave --certificate out.")
+    if not re.fullmatch(r"([01]\d|2[0-3]):[0-5]\d", str(told.get("backup_at", "02:30"))):
+        raise SetupError(f"backup_at = {told['backup_at']!r}: a time of the day, such as 02:30.")
+    kept = told.get("backups_kept", 14)
+    if not isinstance(kept, int) or not 1 <= kept <= 1000:
+        raise SetupError(f"backups_kept = {kept!r}: a number from 1 to 1000.")
+    told["names"] = tuple(told.get("names", ()))
+    known = {row.name for row in fields(Settings)}
+    return Settings(data=data, host=host, port=port, **{name: told[name] for name in told if name in known})
+
+
+def _file(name: str) -> dict[str, Any]:
+    try:
+        found = tomllib.loads(Path(name).read_text(encoding="utf-8"))
+    except OSError as error:
+        raise SetupError(f"--config {name}: {error.strerror}.") from None
+    except (tomllib.TOMLDecodeError, UnicodeDecodeError) as error:
+        raise SetupError(f"--config {name}: {error}") from None
+    unknown = sorted(set(found) - set(KEYS))
+    if unknown:
+        raise SetupError(f"--config {name}: '{unknown[0]}' is not known; what can be set is: {', '.join(KEYS)}.")
+    kinds: dict[str, type] = {"self_signed": bool, "behind_proxy": bool, "backups_kept": int, "names": list}
+    for key, value in found.items():
+        if not isinstance(value, kinds.get(key, str)):
+            raise SetupError(f"--config {name}: {key} = {value!r} is not of the right kind.")
+    return found
+
+
+def _listen(text: str) -> tuple[str, int]:
+    """Host and port of `HOST:PORT`, `HOST` or `:PORT`. Raises SetupError."""
+    match = re.fullmatch(r"(\[[0-9a-fA-F:]+\]|[^:]*)(?::(\d+))?", text)
+    if match is None or (match[2] and not 1 <= int(match[2]) <= 65535):
+        raise SetupError(f"--listen {text}: an address and a port from 1 to 65535, such as 0.0.0.0:{USUAL_PORT}.")
+    return (match[1] or "127.0.0.1").strip("[]"), int(match[2] or USUAL_PORT)
+
+
+def _file_of(name: str, path: Path) -> Path:
+    if not path.is_file():
+        raise SetupError(f"--{name} {path}: there is no such file.")
+    return path

@@ -1,0 +1,63 @@
+"""What the Shelf shows beside the class: where the house is reached, and how its last backup went."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Sequence
+from contextlib import suppress
+from pathlib import Path
+
+import segno
+
+from claykettle.service.doors.callers import ADMINISTRATOR, INSTRUCTOR, may
+from claykettle.service.views.base import View
+from claykettle.service.visit import Visit
+
+
+class AddressView(View):
+    """An address of the house, and a drawing of it that a tablet's camera reads (a data URI)."""
+
+    address: str
+    code: str
+
+
+class AddressesView(View):
+    """Where the house is reached, the likeliest first."""
+
+    addresses: list[AddressView]
+
+
+class BackupsView(View):
+    """How the last backup went: when one was tried, what was wrong (empty: nothing), when the last good one was made.
+
+    All empty where the house makes none by itself.
+    """
+
+    is_kept: bool
+    tried_at: str = ""
+    fault: str = ""
+    made_at: str = ""
+    file: str = ""
+    rows: int = 0
+
+
+@may(INSTRUCTOR)
+def addresses_view(_: Visit, addresses: Sequence[str]) -> AddressesView:
+    """Where tablets reach the house: the page at which they join."""
+    return AddressesView(
+        addresses=[
+            AddressView(address=row, code=segno.make(f"{row}/join", error="m").svg_data_uri(scale=6, border=3))
+            for row in addresses
+        ]
+    )
+
+
+@may(INSTRUCTOR, ADMINISTRATOR)
+def backups_view(_: Visit, folder: str) -> BackupsView:
+    """How the last backup went, by what the house left word of in its backups' folder."""
+    if not folder:
+        return BackupsView(is_kept=False)
+    told: dict[str, object] = {}
+    with suppress(OSError, ValueError):
+        told = dict(json.loads((Path(folder) / "last.json").read_text()))
+    return BackupsView.model_validate({"is_kept": True, **told})

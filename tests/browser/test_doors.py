@@ -1,0 +1,131 @@
+"""The doors as people meet them: one tap into the demo, a tablet at its bench, a sign-in that ends while one types."""
+
+from __future__ import annotations
+
+from playwright.sync_api import Page, expect
+from sqlalchemy import text
+
+from claykettle.store.database import Database
+from tests.support.live import TABLET, BrowserCase
+
+
+class Doors(BrowserCase):
+    def sql(self, statement: str) -> None:
+        database = Database(self.app.server.url)
+        with database.engine.begin() as connection:
+            connection.execute(text(statement))
+        database.close()
+
+    def code(self, page: Page) -> str:
+        page.goto("/shelf")
+        page.get_by_role("button", name="code", exact=False).first.click()
+        expect(page.get_by_label("Code of the class")).to_be_visible()
+        return page.get_by_label("Code of the class").inner_text()
+
+    def test_the_demo_is_entered_by_one_tap_and_leads_on_to_where_one_was_going(self) -> None:
+        with self.page("/today", signed_in=False, offline_expected=True) as page:
+            expect(page.get_by_role("heading", name="Sign in")).to_be_visible()
+            self.assertEqual(self.serious_faults(page), [])
+            page.get_by_role("button", name="Come in").click()
+            expect(page.get_by_role("heading", level=1)).to_have_text("Today")
+
+    def test_a_wrong_password_is_said_and_the_name_stays(self) -> None:
+        with self.page("/sign-in", signed_in=False, offline_expected=True) as page:
+            page.get_by_label("Login").fill("demo")
+            page.get_by_label("Password").fill("not this one")
+            page.keyboard.press("Enter")
+            expect(page.get_by_role("alert")).to_have_text("Name and password do not belong together.")
+            expect(page.get_by_label("Login")).to_have_value("demo")
+            page.get_by_label("Password").fill("demo")
+            page.keyboard.press("Enter")
+            expect(page.get_by_role("heading", level=1)).to_have_text("Runs")
+            page.goto("/shelf")
+            page.get_by_role("button", name="Sign out", exact=True).click()
+            expect(page.get_by_role("heading", name="Sign in")).to_be_visible()
+            page.goto("/plan")
+            expect(page.get_by_role("heading", name="Sign in")).to_be_visible()
+
+    def test_a_tablet_joins_sees_its_bench_and_is_turned_out(self) -> None:
+        with self.page("/shelf") as desk, self.page("/join", TABLET, signed_in=False, offline_expected=True) as tablet:
+            code = self.code(desk)
+            tablet.get_by_label("Code of the class").fill(code.lower())
+            tablet.get_by_label("Bench", exact=True).fill("Window")
+            tablet.get_by_role("button", name="Join").click()
+            expect(tablet.get_by_text("The benches are: Ball, China")).to_be_visible()
+            expect(tablet.get_by_label("Bench", exact=True)).to_be_focused()
+            self.assertEqual(self.serious_faults(tablet), [])
+            tablet.get_by_label("Bench", exact=True).fill("Flint")
+            tablet.keyboard.press("Enter")
+            expect(tablet.get_by_text("Borax from the glaze store")).to_be_visible()
+            expect(tablet.get_by_text("Jar Q, no label")).to_have_count(0)
+            expect(tablet.get_by_role("button", name="Save run files")).to_have_count(0)
+            tablet.get_by_role("link", name="Borax from the glaze store").click()
+            expect(tablet.get_by_role("heading", level=1)).to_have_text("Borax from the glaze store")
+            desk.reload()
+            expect(desk.get_by_text("since", exact=False).first).to_be_visible()
+            self.assertEqual(self.serious_faults(desk), [])
+            desk.get_by_role("button", name="Turn out").first.click()
+            expect(desk.get_by_text("None has joined.")).to_be_visible()
+            expect(tablet.get_by_role("heading", name="Join your bench")).to_be_visible()
+
+    def test_a_figure_typed_when_the_sign_in_has_ended_is_kept_and_recorded_after_the_next(self) -> None:
+        uuid = self.app.run_named("Borax from the glaze")["uuid"]
+        with self.page(f"/runs/{uuid}", offline_expected=True) as page:
+            field = page.get_by_label("vessel + residue, heating 3")
+            expect(field).to_be_visible()
+            self.addCleanup(self.app.__dict__.pop, "secret", None)
+            self.sql("UPDATE sign_in SET ended = 1 WHERE kind = 'account'")
+            field.fill("29.230")
+            page.keyboard.press("Enter")
+            expect(page.get_by_role("heading", name="Sign in")).to_be_visible()
+            page.get_by_role("button", name="Come in").click()
+            expect(page.get_by_role("heading", level=1)).to_have_text("Borax from the glaze store")
+            expect(page.get_by_role("button", name="29.230").or_(page.get_by_text("29.230")).first).to_be_visible()
+        self.app.__dict__.pop("secret")  # whoever asks here has to sign in anew too
+        texts = [row["text"] for row in self.app.run_named("Borax from the glaze")["readings"]]
+        self.assertEqual(texts.count("29.230"), 1)
+
+    def test_the_board_s_link_reads_only(self) -> None:
+        with self.page("/shelf") as desk:
+            desk.get_by_role("button", name="Make a link").click()
+            link = desk.get_by_text("/board#").inner_text()
+        with self.page(link.removeprefix(self.app.address), signed_in=False, offline_expected=True) as board:
+            expect(board.get_by_role("heading", level=1)).to_have_text("Runs")
+            expect(board.get_by_text("Flint").first).to_be_visible()
+            expect(board.get_by_role("button", name="Start a run")).to_have_count(0)
+            expect(board.get_by_text("Borax")).to_have_count(0)
+            self.assertNotIn("#", board.url)
+
+
+class Shelf(BrowserCase):
+    def test_benches_are_named_renamed_and_put_out_of_use_by_keyboard(self) -> None:
+        with self.page("/shelf", offline_expected=True) as page:
+            page.get_by_label("Another bench").fill("Window")
+            page.keyboard.press("Enter")
+            expect(page.get_by_role("listitem").filter(has_text="Window")).to_be_visible()
+            expect(page.get_by_label("Another bench")).to_be_focused()
+            page.keyboard.type("Window")
+            page.keyboard.press("Enter")
+            expect(page.get_by_text("There is a bench of this name")).to_be_visible()
+            page.get_by_role("button", name="Rename Window").click()
+            page.get_by_label("New name of the bench").fill("By the window")
+            page.keyboard.press("Enter")
+            expect(page.get_by_role("listitem").filter(has_text="By the window")).to_be_visible()
+            page.get_by_role("button", name="Out of use: By the window").click()
+            expect(page.get_by_text("By the window, not in use")).to_be_visible()
+        names = [row["name"] for row in self.app.json("/api/shelf")["benches"]]
+        self.assertNotIn("By the window", names)
+
+    def test_a_section_more_is_another_desk_and_leads_back(self) -> None:
+        with self.page("/shelf") as page:
+            page.get_by_label("Another section, or a new name").fill("Raku, Saturdays")
+            page.get_by_role("button", name="Make it").click()
+            expect(page.get_by_text("You work here")).to_have_count(1)
+            expect(page.get_by_role("banner")).to_contain_text("Raku, Saturdays")
+            page.goto("/")
+            expect(page.get_by_text("Nothing is under way.")).to_be_visible()
+            page.goto("/shelf")
+            page.get_by_role("button", name="Go there: Chemistry for Glaze").click()
+            expect(page.get_by_role("banner")).to_contain_text("Chemistry for Glaze and Pigment Makers")
+            page.goto("/")
+            expect(page.get_by_text("Borax from the glaze store")).to_be_visible()
