@@ -352,7 +352,7 @@ class Log(BrowserCase):
             expect(field).to_have_accessible_description("Write your name: it stands below the record.")
             page.keyboard.type("Marl")
             page.keyboard.press("Enter")
-            expect(signed).to_contain_text("Marl has signed; the partner signs too.")
+            expect(signed).to_contain_text("Marl (demo) has signed; the partner signs too.")
             page.keyboard.type("marl")
             page.keyboard.press("Enter")
             expect(signed.get_by_role("alert")).to_contain_text("the partner signs with another name")

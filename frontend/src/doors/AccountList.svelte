@@ -44,7 +44,7 @@
 					<button
 						class="button"
 						onclick={async () => (said = await shelf.atAccounts(disableAccount(row.id, !row.is_disabled)))}
-						>{row.is_disabled ? 'Let in' : 'Shut out'}<span class="hidden-text">: {row.name}</span></button
+						>{row.is_disabled ? 'Let in' : 'Shut out'}<span class="hidden-text"> {row.name}</span></button
 					>
 				</span>
 			</li>

@@ -44,7 +44,8 @@
 							name = '';
 							void keep(bench.id, !bench.retired);
 						}}
-						>{bench.retired ? 'Use again' : 'Out of use'}<span class="hidden-text">: {bench.name}</span
+						>{bench.retired ? 'Use again' : 'Out of use'}<span class="hidden-text">
+							{bench.name}</span
 						></button
 					>
 				</span>

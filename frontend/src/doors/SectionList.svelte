@@ -49,7 +49,7 @@
 				</span>
 				{#if row.is_here}<span class="here">You work here</span>
 				{:else}<button class="button" onclick={() => shelf.atSections(goToSection(row.id))}
-						>Go there<span class="hidden-text">: {row.name}</span></button
+						>Go there<span class="hidden-text"> {row.name}</span></button
 					>{/if}
 			</li>
 		{:else}<li class="quiet">You have none yet: make one, or ask a colleague to share theirs.</li>{/each}

@@ -21,7 +21,7 @@ from urllib.error import URLError
 from claykettle.launch.backup import make_backup, put_back
 from claykettle.launch.mariadb import PrivateServer
 from claykettle.launch.paths import BUILT, SetupError, say
-from claykettle.launch.process import start, stop
+from claykettle.launch.process import end_rest, start, stop
 from claykettle.launch.reached import fingerprint
 from claykettle.launch.records import Records, Running, tell, untell
 from claykettle.launch.serving import serve_command
@@ -81,10 +81,13 @@ class House:
         self.ended.set()
 
     def _prepared(self, url: str, server: PrivateServer | None) -> str:
-        database = Database(url)
+        database = Database(server.keeper_url if server is not None else url)
         try:
             self._update(Records(database, server))
-            return self.prepare(database)
+            told = self.prepare(database)
+            if server is not None:
+                server.limit()
+            return told
         except NewerData as error:
             raise SetupError(str(error)) from None
         finally:
@@ -121,7 +124,9 @@ class House:
             more += ["--forwarded-allow-ips", "127.0.0.1"]
         command = serve_command(settings.port, *more, host=settings.host)
         environment = os.environ | self.environment | {"CLAYKETTLE_DATABASE_URL": url, "CLAYKETTLE_BUILT": str(BUILT)}
-        return start(command, settings.data / "web.log", environment)
+        log = settings.data / "web.log"
+        log.touch(mode=0o600)
+        return start(command, log, environment)
 
     def _wait_for(self, web: subprocess.Popen[bytes]) -> None:
         deadline = time.monotonic() + 120
@@ -164,7 +169,9 @@ class House:
                 self._count_restart("the database server")
                 server.process = None
                 server.start(server.port)
+                server.limit()
             if web.poll() is not None:
+                end_rest(web)
                 self._count_restart("the application")
                 web = self._start_web(url)
                 self._wait_for(web)

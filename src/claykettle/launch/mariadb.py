@@ -19,6 +19,13 @@ from claykettle.launch.paths import SetupError, say
 from claykettle.launch.process import free_port, start, stop
 
 DATABASE, USER, KEEPER = "claykettle", "kettle", "kettle_keeper"
+RECORDS = frozenset(
+    ("reading", "observation", "step_event", "signature", "run_change", "withdrawal", "trial", "room_reading",
+     "substance", "procedure", "audit", "alembic_version")
+)  # fmt: skip
+"""Tables to which the application only adds."""
+PASSING = frozenset(("try", "membership"))
+"""Tables from which it takes rows: wrong tries that count no more, a section that is shared no more."""
 _DENIED = (1045, 1698)
 """MariaDB's codes for a login that is refused: by password, and by the system's user."""
 _FAST = (
@@ -78,6 +85,25 @@ class PrivateServer:
         self.process = start(self._command(), self.log)
         self._wait()
         self._make_database()
+
+    @property
+    def keeper_url(self) -> str:
+        """SQLAlchemy's address of the records as the user who may do everything: for what brings them up to date."""
+        return self.address_of(DATABASE)
+
+    def limit(self) -> None:
+        """Let the application add to records, and neither change nor delete them; once the tables are there."""
+        with self._connect() as connection, connection.cursor() as cursor:
+            cursor.execute("SELECT table_name FROM information_schema.tables WHERE table_schema = %s", (DATABASE,))
+            tables = [str(row[0]) for row in cursor.fetchall()]
+            who = f"{USER}@'127.0.0.1'"
+            cursor.execute(f"REVOKE ALL PRIVILEGES, GRANT OPTION FROM {who}")
+            for table in tables:
+                rights = ["SELECT", "INSERT"]
+                rights += [] if table in RECORDS else ["UPDATE"]
+                rights += ["DELETE"] if table in PASSING else []
+                cursor.execute(f"GRANT {', '.join(rights)} ON {DATABASE}.`{table}` TO {who}")
+            connection.commit()
 
     def join(self, socket: Path, port: int) -> None:
         """Use the server that another process has started on this folder."""

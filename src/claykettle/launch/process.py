@@ -9,6 +9,7 @@ import signal
 import socket
 import subprocess
 from collections.abc import Mapping, Sequence
+from contextlib import suppress
 from pathlib import Path
 
 from claykettle.launch.paths import SetupError
@@ -45,6 +46,12 @@ def stop(child: subprocess.Popen[bytes], seconds: float = 15) -> None:
     except subprocess.TimeoutExpired:
         child.kill()
         child.wait()
+
+
+def end_rest(child: subprocess.Popen[bytes]) -> None:
+    """End what a child that died has left behind: its own children, which hold its port for a while."""
+    with suppress(ProcessLookupError):
+        os.killpg(child.pid, signal.SIGKILL)
 
 
 def free_port() -> int:

@@ -119,7 +119,7 @@ def opened(data: Path, url: str = "", make: bool = False) -> Iterator[Records]:
         server = PrivateServer(data / "mariadb") if beside.socket else None
         if server is not None:
             server.join(Path(beside.socket), beside.port)
-        database = Database(beside.url)
+        database = Database(server.keeper_url if server is not None else beside.url)
         try:
             yield Records(database, server)
         finally:
@@ -132,7 +132,7 @@ def opened(data: Path, url: str = "", make: bool = False) -> Iterator[Records]:
         say("starting the database server")
         try:
             server.start()
-            database = Database(server.url)
+            database = Database(server.keeper_url)
             try:
                 yield Records(database, server)
             finally:

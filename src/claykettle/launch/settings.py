@@ -47,7 +47,7 @@ def settings_of(options: Namespace) -> Settings:
     told: dict[str, Any] = _file(options.config) if getattr(options, "config", None) else {}
     for name in KEYS:
         given = getattr(options, name, None)
-        if given not in (None, False, [], ""):
+        if given is not None and given is not False and given not in ("", []):
             told[name] = given
     host, port = _listen(str(told.pop("listen", "")))
     data = checked_data(Path(str(told.pop("data", "") or usual_data())))

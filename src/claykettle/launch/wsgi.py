@@ -12,7 +12,7 @@ from werkzeug.middleware.proxy_fix import ProxyFix
 
 from claykettle.core.methods.registry import all_methods
 from claykettle.store.database import Database
-from claykettle.web import create_app
+from claykettle.web import create_app, told
 
 GARBAGE = 20_000
 """So many objects more than were given up are made before the collector looks: some requests' worth."""
@@ -26,7 +26,9 @@ HOSTS, DEMO, FIRST_CODE = "CLAYKETTLE_HOSTS", "CLAYKETTLE_DEMO", "CLAYKETTLE_FIR
 
 
 ADDRESSES, BACKUPS, PROXY = "CLAYKETTLE_ADDRESSES", "CLAYKETTLE_BACKUPS", "CLAYKETTLE_PROXY"
-"""Where it is reached, with commas; the folder of its backups; whether a proxy brings the requests."""
+LOG = "CLAYKETTLE_LOG"
+"""Where it is reached, with commas; the folder of its backups; whether a proxy brings the requests, whether each is
+logged."""
 
 
 def make_app() -> Flask:
@@ -43,6 +45,8 @@ def make_app() -> Flask:
         addresses=[name for name in os.environ.get(ADDRESSES, "").split(",") if name],
         backups=os.environ.get(BACKUPS, ""),
     )
+    if os.environ.get(LOG):
+        told.init_app(app)
     if os.environ.get(PROXY):
         app.wsgi_app = ProxyFix(app.wsgi_app, x_for=1, x_proto=1, x_host=1)  # type: ignore[method-assign]
     # what is loaded by now stays: the collector need not look through it again at every request, nor every few of them

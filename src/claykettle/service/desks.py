@@ -8,7 +8,7 @@ from claykettle.core.desks.composition_sheet import CompositionSheet, compositio
 from claykettle.core.desks.equation_sheet import EquationSheet, equation_sheet
 from claykettle.core.desks.formula_sheet import formula_sheet
 from claykettle.core.desks.photograph import Ends, PhotographSheet, measured
-from claykettle.service.doors.callers import ADMINISTRATOR, BENCH, INSTRUCTOR, may
+from claykettle.service.callers import ADMINISTRATOR, BENCH, INSTRUCTOR, may
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
 

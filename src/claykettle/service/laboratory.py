@@ -10,7 +10,7 @@ from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
 from claykettle.core.errors import KettleError
-from claykettle.service.doors.callers import PROGRAM, admit, signed
+from claykettle.service.callers import PROGRAM, Caller, admit, signed
 from claykettle.service.doors.knocking import Knock, caller_of
 from claykettle.service.views.bench import RunView, run_view
 from claykettle.service.visit import Visit
@@ -34,6 +34,8 @@ class Laboratory:
 
     def __init__(self, database: Database, clock: Callable[[], datetime] = _now, knock: Knock | None = None):
         self.database, self.clock, self.knock = database, clock, knock
+        self.caller: Caller | None = None
+        """Who it turned out to be that knocked, for the log."""
 
     def opened_to(self, knock: Knock) -> Laboratory:
         """The same laboratory, as whoever came with this knock may use it."""
@@ -77,4 +79,7 @@ class Laboratory:
             return carried_out(trusting=False)
 
     def _visit(self, session: Session, now: datetime) -> Visit:
-        return Visit(session, now, PROGRAM if self.knock is None else caller_of(session, now, self.knock))
+        if self.knock is None:
+            return Visit(session, now, PROGRAM)
+        self.caller = caller_of(session, now, self.knock)
+        return Visit(session, now, self.caller)

@@ -10,7 +10,7 @@ from typing import TypeVar
 from sqlalchemy.orm import Session
 
 from claykettle.core.errors import NotFound, NotYours
-from claykettle.service.doors.callers import PROGRAM, Caller
+from claykettle.service.callers import PROGRAM, Caller
 from claykettle.store.records import StoredRun
 from claykettle.store.runs import digests, keep, load_run, load_runs
 

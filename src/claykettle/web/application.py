@@ -25,9 +25,11 @@ from claykettle.web.context import house
 
 # blob: is a photograph that was dropped on the page; it never leaves it
 _POLICY = (
-    "default-src 'self'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; "
-    "object-src 'none'; base-uri 'none'; frame-ancestors 'none'"
+    "default-src 'self'; img-src 'self' data: blob:; object-src 'none'; base-uri 'none'; form-action 'self'; "
+    "frame-ancestors 'none'"
 )
+
+_PERMISSIONS = "camera=(), microphone=(), geolocation=(), payment=(), usb=(), interest-cohort=()"
 
 COMPRESSED = ["text/html", "text/css", "text/javascript", "application/json", "image/svg+xml", "text/csv"]
 """What a slow network carries smaller; fonts and archives are packed already."""
@@ -138,9 +140,12 @@ def _serve_pages(app: OpenAPI, built: Path | None) -> None:
 
 
 def _refuse_other_sites() -> Response | None:
-    """A page of another site in the same browser may not record here."""
-    origin = request.headers.get("Origin")
-    if request.method in ("GET", "HEAD", "OPTIONS") or not origin or urlsplit(origin).netloc == request.host:
+    """A page of another site in the same browser may not record here, nor read what is kept."""
+    origin, site = request.headers.get("Origin"), request.headers.get("Sec-Fetch-Site", "")
+    is_look = request.method in ("GET", "HEAD", "OPTIONS")
+    if site in ("cross-site", "same-site") and not (is_look and not request.path.startswith("/api/")):
+        return problems.problem(403, "other-site", "Another site asked for this; that is refused.")
+    if is_look or not origin or urlsplit(origin).netloc == request.host:
         return None
     return problems.problem(403, "other-site", "Another site tried to record here; that is refused.")
 
@@ -150,6 +155,9 @@ def _headers(response: Response) -> Response:
     response.headers["X-Content-Type-Options"] = "nosniff"
     response.headers["X-Frame-Options"] = "DENY"
     response.headers["Referrer-Policy"] = "no-referrer"
+    response.headers["Permissions-Policy"] = _PERMISSIONS
+    response.headers["Cross-Origin-Opener-Policy"] = "same-origin"
+    response.headers["Cross-Origin-Resource-Policy"] = "same-origin"
     if request.path.startswith("/api/"):
         response.headers["Cache-Control"] = "no-store"
     return response

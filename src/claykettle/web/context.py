@@ -6,10 +6,10 @@ from collections.abc import Callable
 from functools import cache
 from typing import Any
 
-from flask import Response, current_app, request
+from flask import Response, current_app, g, request
 from pydantic import BaseModel
 
-from claykettle.service.doors.callers import callers_of
+from claykettle.service.callers import callers_of
 from claykettle.service.doors.knocking import Knock
 from claykettle.service.laboratory import Laboratory
 
@@ -27,7 +27,9 @@ def house() -> Laboratory:
 def laboratory() -> Laboratory:
     """The laboratory as whoever sent this request may use it."""
     secret = request.cookies.get(COOKIE, "")
-    return house().opened_to(Knock(secret[:200], request.remote_addr or ""))
+    opened = house().opened_to(Knock(secret[:200], request.remote_addr or ""))
+    g.kettle_laboratory = opened
+    return opened
 
 
 def callers(*cases: Callable[..., Any]) -> dict[str, Any]:

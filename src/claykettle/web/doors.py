@@ -9,6 +9,7 @@ from flask_openapi import APIBlueprint
 from pydantic import BaseModel, StringConstraints
 
 from claykettle.core.errors import NotSignedIn
+from claykettle.service.callers import BOARD
 from claykettle.service.doors.accounts import (
     AccountsView,
     NewAccount,
@@ -21,7 +22,6 @@ from claykettle.service.doors.accounts import (
     reset_account,
 )
 from claykettle.service.doors.audit import AuditView, audit_view
-from claykettle.service.doors.callers import BOARD
 from claykettle.service.doors.classes import (
     BOARD_LASTS,
     ClassView,

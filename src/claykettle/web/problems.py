@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping
 from typing import Any
+from uuid import uuid4
 
 from flask import Flask, Response, current_app, request
 from pydantic import BaseModel, ValidationError
@@ -23,7 +24,7 @@ from claykettle.core.errors import (
     Refusal,
     TooMany,
 )
-from claykettle.service.doors.callers import WHO_IS_IN, Role, refuse_others
+from claykettle.service.callers import WHO_IS_IN, Role, refuse_others
 from claykettle.service.doors.signing_in import who_asks
 from claykettle.web.context import laboratory
 
@@ -38,7 +39,9 @@ class FaultBody(BaseModel):
 
 
 class Problem(BaseModel):
-    """What went wrong. `code` is stable; `faults` name fields; `doubt` asks for a confirmation."""
+    """What went wrong. `code` is stable; `faults` name fields; `doubt` asks for a confirmation. Under `id` the log
+    has a fault of the program.
+    """
 
     type: str
     title: str
@@ -47,6 +50,7 @@ class Problem(BaseModel):
     faults: list[FaultBody] = []
     doubt: str | None = None
     suggestion: str | None = None
+    id: str | None = None
 
 
 ASKED: dict[int | str, Any] = {401: Problem, 403: Problem, 422: Problem, 503: Problem}
@@ -62,6 +66,7 @@ def problem(
     faults: tuple[Fault, ...] = (),
     doubt: str | None = None,
     suggestion: str | None = None,
+    number: str | None = None,
 ) -> Response:
     """A problem document as a response."""
     body = Problem(
@@ -72,6 +77,7 @@ def problem(
         faults=[FaultBody(**vars(fault)) for fault in faults],
         doubt=doubt,
         suggestion=suggestion,
+        id=number,
     )
     return Response(body.model_dump_json(), status, content_type="application/problem+json")
 
@@ -180,7 +186,8 @@ def _http(error: HTTPException) -> Any:
 
 
 def _unexpected(error: Exception) -> Response:
-    current_app.logger.error("unexpected error", exc_info=error)
-    return problem(
-        500, "unexpected", "Something went wrong in the program; nothing was changed. The log has the details."
-    )
+    """A fault of the program: told with a number under which the log has what the page must not show."""
+    number = uuid4().hex[:8]
+    current_app.logger.error("unexpected error %s", number, exc_info=error)
+    title = f"Something went wrong in the program; nothing was changed. The log has the details under {number}."
+    return problem(500, "unexpected", title, number=number)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from sqlalchemy import select
 
-from claykettle.service.doors.callers import ADMINISTRATOR, may
+from claykettle.service.callers import ADMINISTRATOR, may
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
 from claykettle.store.records import iso

@@ -9,8 +9,8 @@ from sqlalchemy import select, update
 
 from claykettle.core.errors import NotFound, Refusal, refuse
 from claykettle.core.wording import fault_in_name
+from claykettle.service.callers import INSTRUCTOR, may
 from claykettle.service.doors.audit import note
-from claykettle.service.doors.callers import INSTRUCTOR, may
 from claykettle.service.doors.knocking import new_secret, token_of
 from claykettle.service.shelf.day import the_day
 from claykettle.service.views.base import View

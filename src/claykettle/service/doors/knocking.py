@@ -9,7 +9,7 @@ from datetime import UTC, datetime
 
 from sqlalchemy.orm import Session
 
-from claykettle.service.doors.callers import (
+from claykettle.service.callers import (
     ADMINISTRATOR,
     BENCH,
     BOARD,

@@ -9,7 +9,7 @@ from pathlib import Path
 
 import segno
 
-from claykettle.service.doors.callers import ADMINISTRATOR, INSTRUCTOR, may
+from claykettle.service.callers import ADMINISTRATOR, INSTRUCTOR, may
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
 

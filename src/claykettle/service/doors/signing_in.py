@@ -8,9 +8,9 @@ from datetime import timedelta
 from sqlalchemy import select, update
 
 from claykettle.core.errors import NotSignedIn, Refusal, refuse
+from claykettle.service.callers import BENCH, EVERYBODY, WHO_IS_IN, Caller, may
 from claykettle.service.doors.accounts import NewAccount, create_account, has_accounts
 from claykettle.service.doors.audit import note
-from claykettle.service.doors.callers import BENCH, EVERYBODY, WHO_IS_IN, Caller, may
 from claykettle.service.doors.knocking import new_secret, token_of
 from claykettle.service.doors.passwords import agrees
 from claykettle.service.doors.trying import (

@@ -36,7 +36,7 @@ from claykettle.core.run import (
 from claykettle.core.sheet import Shape
 from claykettle.core.verdict import Verdict
 from claykettle.formats.run_file import read_options
-from claykettle.service.doors.callers import INSTRUCTOR, may
+from claykettle.service.callers import INSTRUCTOR, may
 from claykettle.service.shelf.day import InstrumentView, instruments_by_kind, instruments_shown, the_day
 from claykettle.service.shelf.procedures import ProcedureView, latest_procedures, procedure_for, procedure_view
 from claykettle.service.shelf.room import standing_texts

@@ -28,7 +28,7 @@ from claykettle.formats.record import (
     TrialPart,
     WithdrawalPart,
 )
-from claykettle.service.doors.callers import INSTRUCTOR, may
+from claykettle.service.callers import INSTRUCTOR, may
 from claykettle.service.doors.sections import new_section
 from claykettle.service.shelf.register import KeepInstrument, keep_instrument
 from claykettle.service.shelf.substances import AddSubstance, checked_substance

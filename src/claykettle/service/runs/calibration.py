@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from claykettle.core.methods.registry import method_named
-from claykettle.service.doors.callers import BENCH, INSTRUCTOR, may
+from claykettle.service.callers import BENCH, INSTRUCTOR, may
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun

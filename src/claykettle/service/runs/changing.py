@@ -12,7 +12,7 @@ from claykettle.core.method import Options
 from claykettle.core.run import course_faults, slots_of, usable_readings
 from claykettle.core.wording import listed
 from claykettle.formats.run_file import parse_options
-from claykettle.service.doors.callers import BENCH, INSTRUCTOR, may
+from claykettle.service.callers import BENCH, INSTRUCTOR, may
 from claykettle.service.shelf.day import half_widths
 from claykettle.service.views.entries import slot_label
 from claykettle.service.visit import Visit

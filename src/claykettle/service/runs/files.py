@@ -16,7 +16,7 @@ from claykettle.formats.record import RunPart, record_text
 from claykettle.formats.run_csv import csv_text
 from claykettle.formats.run_file import read_run, run_document
 from claykettle.formats.strict_json import loads
-from claykettle.service.doors.callers import BENCH, INSTRUCTOR, may
+from claykettle.service.callers import BENCH, INSTRUCTOR, may
 from claykettle.service.runs.archiving import bring_back, house_part, run_part
 from claykettle.service.runs.importing import import_run
 from claykettle.service.runs.signing import SIGNED

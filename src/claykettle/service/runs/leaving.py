@@ -8,7 +8,7 @@ from datetime import datetime
 from claykettle.core.errors import Conflict, refuse
 from claykettle.core.quantity import unit
 from claykettle.core.sheet import ReadingDef
-from claykettle.service.doors.callers import BENCH, INSTRUCTOR, may
+from claykettle.service.callers import BENCH, INSTRUCTOR, may
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredReading, StoredRun, StoredTrial
 

@@ -8,7 +8,7 @@ from uuid import NAMESPACE_OID, uuid5
 from claykettle.core.errors import Conflict, Refusal, refuse
 from claykettle.core.judgement.question import Question
 from claykettle.core.run import usable_readings
-from claykettle.service.doors.callers import BENCH, INSTRUCTOR, may
+from claykettle.service.callers import BENCH, INSTRUCTOR, may
 from claykettle.service.runs.doubts import doubt_of
 from claykettle.service.runs.record import found, judged, parsed, reason_for
 from claykettle.service.views.entries import slot_label

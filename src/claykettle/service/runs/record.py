@@ -12,7 +12,7 @@ from claykettle.core.judgement.question import Question
 from claykettle.core.quantity import Reading, parse_reading
 from claykettle.core.run import with_hint
 from claykettle.core.sheet import ReadingDef
-from claykettle.service.doors.callers import BENCH, INSTRUCTOR, may
+from claykettle.service.callers import BENCH, INSTRUCTOR, may
 from claykettle.service.runs.doubts import doubt_of, fresh_doubts
 from claykettle.service.runs.instruments import Instrument, instrument_for
 from claykettle.service.runs.signing import SIGNED

@@ -10,7 +10,7 @@ from dataclasses import dataclass, replace
 
 from claykettle.core.errors import Refusal, refuse
 from claykettle.core.wording import fault_in_name
-from claykettle.service.doors.callers import BENCH, INSTRUCTOR, may
+from claykettle.service.callers import BENCH, INSTRUCTOR, may
 from claykettle.service.views.signatures import results_of
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun, StoredSignature

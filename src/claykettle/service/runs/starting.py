@@ -13,7 +13,7 @@ from claykettle.core.quantity import Reading, parse_reading
 from claykettle.core.run import Procedure, course_faults, reading_definition, slots_of, usable_readings
 from claykettle.core.wording import fault_in_name
 from claykettle.formats.run_file import parse_options
-from claykettle.service.doors.callers import BENCH, INSTRUCTOR, may
+from claykettle.service.callers import BENCH, INSTRUCTOR, may
 from claykettle.service.shelf.day import half_widths, instruments_by_kind, the_day
 from claykettle.service.shelf.procedures import procedure_for
 from claykettle.service.shelf.room import with_room

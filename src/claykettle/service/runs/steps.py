@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from claykettle.core.errors import refuse
 from claykettle.core.run import PlannedStep
-from claykettle.service.doors.callers import BENCH, INSTRUCTOR, may
+from claykettle.service.callers import BENCH, INSTRUCTOR, may
 from claykettle.service.views.steps import MarksView, marks_view
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun, StoredStepEvent

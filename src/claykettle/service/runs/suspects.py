@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from claykettle.core.judgement.suspects import result_at, suspicion
 from claykettle.core.run import evidence_of
-from claykettle.service.doors.callers import BENCH, INSTRUCTOR, may
+from claykettle.service.callers import BENCH, INSTRUCTOR, may
 from claykettle.service.views.answer import ReplayView, SuspicionView
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from uuid import NAMESPACE_OID, uuid5
 
 from claykettle.core.errors import Conflict, NotFound, refuse
-from claykettle.service.doors.callers import BENCH, INSTRUCTOR, may
+from claykettle.service.callers import BENCH, INSTRUCTOR, may
 from claykettle.service.views.undo import AT_ONCE, Tap, begun_with, is_begun, went_on
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun, StoredWithdrawal

@@ -18,7 +18,7 @@ from claykettle.core.errors import Conflict, Doubt, NotFound, Refusal, refuse
 from claykettle.core.judgement.room import ROOM_SLOTS, expected_pa, question_of_room
 from claykettle.core.quantity import digits_of, parse_reading, unit, with_unit
 from claykettle.core.run import slots_of
-from claykettle.service.doors.callers import BENCH, INSTRUCTOR, may
+from claykettle.service.callers import BENCH, INSTRUCTOR, may
 from claykettle.service.shelf.day import InstrumentView, instruments_by_kind, instruments_shown, the_day
 from claykettle.service.shelf.register import (
     KINDS,

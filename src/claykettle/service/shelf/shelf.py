@@ -10,7 +10,7 @@ from sqlalchemy import select
 from claykettle.core.method import Method
 from claykettle.core.methods.registry import all_methods, shipped_procedures
 from claykettle.core.run import Procedure
-from claykettle.service.doors.callers import BENCH, INSTRUCTOR, may
+from claykettle.service.callers import BENCH, INSTRUCTOR, may
 from claykettle.service.shelf.day import InstrumentView, instruments_by_kind, instruments_shown, the_day
 from claykettle.service.shelf.procedures import ProcedureView, keep_version, latest_procedures, procedure_view
 from claykettle.service.views.base import View

@@ -15,7 +15,7 @@ from claykettle.core.planning.waste import Left, WasteSheet, formulas_of, waste_
 from claykettle.core.quantity import parse_reading
 from claykettle.core.run import is_neutralised
 from claykettle.core.wording import fault_in_name
-from claykettle.service.doors.callers import BENCH, INSTRUCTOR, may
+from claykettle.service.callers import BENCH, INSTRUCTOR, may
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun

@@ -12,7 +12,7 @@ from claykettle.core.pictures.pictures import Pictures
 from claykettle.core.quantity import parse_reading
 from claykettle.core.run import CRUCIBLE, Loss, Tread, apparatus_of, losses, stair
 from claykettle.core.verdict import Verdict
-from claykettle.service.doors.callers import BENCH, INSTRUCTOR, may
+from claykettle.service.callers import BENCH, INSTRUCTOR, may
 from claykettle.service.views.answer import AnswerView, TrialView, answer_view, trial_view
 from claykettle.service.views.base import View
 from claykettle.service.views.comparison import predictions_of

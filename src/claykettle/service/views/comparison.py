@@ -6,7 +6,7 @@ from claykettle.core.judgement.predictions import PREDICTION, Prediction, judge_
 from claykettle.core.quantity import COVERAGE, exact, figures
 from claykettle.core.run import Evaluation, Result, Summary
 from claykettle.core.verdict import Verdict
-from claykettle.service.doors.callers import BENCH, INSTRUCTOR, may
+from claykettle.service.callers import BENCH, INSTRUCTOR, may
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
 

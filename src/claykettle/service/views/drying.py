@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from claykettle.core.method import Method
-from claykettle.service.doors.callers import INSTRUCTOR, may
+from claykettle.service.callers import INSTRUCTOR, may
 from claykettle.service.views.base import View
 from claykettle.service.views.lines import RestView, rest_of
 from claykettle.service.views.steps import timer_end

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Literal
 
 from claykettle.core.judgement.standing import Standing
-from claykettle.service.doors.callers import BENCH, BOARD, INSTRUCTOR, may
+from claykettle.service.callers import BENCH, BOARD, INSTRUCTOR, may
 from claykettle.service.views.answer import AnswerView, run_answer
 from claykettle.service.views.base import View
 from claykettle.service.views.lines import RestView, trial_lines

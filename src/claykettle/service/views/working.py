@@ -15,7 +15,7 @@ from claykettle.core.method import Share
 from claykettle.core.quantity import figures, percent, unit
 from claykettle.core.run import Evaluation, TrialEvaluation
 from claykettle.core.sheet import WorkingLine, written
-from claykettle.service.doors.callers import BENCH, INSTRUCTOR, may
+from claykettle.service.callers import BENCH, INSTRUCTOR, may
 from claykettle.service.views.base import View
 from claykettle.service.views.typeset import figure, line_of, mathml, symbol, typeset
 from claykettle.service.visit import Visit
