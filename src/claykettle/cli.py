@@ -76,6 +76,7 @@ def _add_house(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     serve.add_argument("--behind-proxy", action="store_true", help="a proxy on this machine brings the requests")
     serve.add_argument("--backup-at", default="", metavar="HH:MM", help="when the nightly backup is made (02:30)")
     serve.add_argument("--backups-kept", type=int, default=None, metavar="N", help="how many of them are kept (14)")
+    serve.add_argument("--timezone", default="", metavar="NAME", help="where the laboratory lies (this machine's)")
     admin = commands.add_parser("admin", parents=[where], help="make, list, reset and disable accounts")
     admin.add_argument("action", choices=("create", "list", "reset", "disable", "enable"))
     admin.add_argument("login", nargs="?", default="")

@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 from concurrent.futures import ThreadPoolExecutor
+from datetime import UTC, datetime
 from typing import Any
 from uuid import uuid4
+from zoneinfo import ZoneInfo
 
+from claykettle.service.laboratory import Laboratory
 from claykettle.service.visit import Visit
 from tests.support.server import AppCase
 
@@ -130,6 +133,44 @@ class TakenOnce(RoomCase):
         body = {"uuid": str(uuid4()), "slot": "barometer", "text": "952.4"}
         self.post("/api/today/room", body)
         self.assertEqual(len(self.post("/api/today/room", body)["log"]), 1)
+
+
+class Clocks(RoomCase):
+    """A clock that jumps a day either way, and a laboratory that lies west of Greenwich."""
+
+    def test_a_clock_once_ahead_dates_no_later_run(self) -> None:
+        self.clock.move(days=1)
+        ahead = self.start(title="Dated tomorrow")
+        self.room("barometer", "951.0")
+        self.clock.move(days=-1)
+        after = self.start(title="Dated today")
+        self.assertEqual((ahead["date"], after["date"]), ("2026-11-25", "2026-11-24"))
+        # what was read of tomorrow's room is not today's
+        self.assertEqual(self.get("/api/today")["log"], [])
+
+    def test_in_a_record_time_never_runs_backwards_and_a_doubtful_clock_is_said(self) -> None:
+        run = self.start()
+        self.weigh(run, "vessel", "31.204")
+        self.clock.move(hours=-3)
+        run = self.weigh(run, "vessel_sample", "32.861")
+        times = [datetime.fromisoformat(row["at"]) for row in run["readings"]]
+        self.assertEqual(times, sorted(times))
+        self.assertIn("stands 3 h before the last entry", run["clock_doubt"])
+        self.clock.move(hours=3, minutes=5)
+        run = self.weigh(run, "vessel_residue", "32.134")
+        self.assertEqual(run["clock_doubt"], "")
+        self.assertGreater(datetime.fromisoformat(run["readings"][-1]["at"]), times[-1])
+
+    def test_an_evening_in_the_west_is_of_its_own_day(self) -> None:
+        """At 17:30 and at 20:30 in Vancouver it is one evening; in Greenwich it is the next day by then."""
+        self.laboratory = Laboratory(self.database, self.clock, zone=ZoneInfo("America/Vancouver"))
+        self.app.extensions["claykettle"] = self.laboratory
+        self.clock.now = datetime(2026, 11, 25, 1, 30, tzinfo=UTC)
+        self.room("barometer", "951.0")
+        self.clock.now = datetime(2026, 11, 25, 4, 30, tzinfo=UTC)
+        run = self.zinc()
+        self.assertEqual(run["date"], "2026-11-24")
+        self.assertEqual([row[0] for row in self.barometer(run)], ["951.0"])
 
 
 class AtOnce(RoomCase):

@@ -147,6 +147,7 @@
 				</section>
 			{/if}
 		</main>
+		{#if run.clock_doubt}<p class="clock" role="alert">{run.clock_doubt}</p>{/if}
 		{#if size !== 'narrow'}<OtherBenches {bench} />{/if}
 	</div>
 {/if}
@@ -203,6 +204,12 @@
 	.narrow .steps {
 		display: block;
 		overflow-y: auto;
+	}
+	.clock {
+		padding: 8px 24px;
+		background: var(--raised);
+		color: var(--watch);
+		font-weight: 600;
 	}
 	.another {
 		flex-shrink: 0;

@@ -5,7 +5,6 @@
 	import type { RunSummary } from '../api/client';
 	import type { Runs } from './runs.svelte';
 	import { clock, dayAndTime, minutesAndSeconds, secondsLeft, timeOfDay } from '../ui/clock.svelte';
-	import { isoTime } from '../ui/time';
 	import Formula from '../ui/Formula.svelte';
 
 	let { run, runs }: { run: RunSummary; runs: Runs } = $props();
@@ -19,7 +18,7 @@
 	const left = $derived(run.timer_ends_at ? secondsLeft(run.timer_ends_at) : null);
 	const formula = $derived(run.answer.formula);
 	/* the day stands only where it is not today's */
-	const day = $derived(run.date === isoTime(clock.now).slice(0, 10) ? '' : `${run.date} `);
+	const day = $derived(run.date === runs.today ? '' : `${run.date} `);
 	const undecided = $derived(formula !== null && formula.matches !== 1);
 	const standing = $derived(run.answer.standing);
 </script>

@@ -21,6 +21,8 @@ type Report = { id: number; name: string; text: string; faults: Told[] };
 export class Runs {
 	list = $state<RunSummary[]>([]);
 	shelf = $state<ShelfView | null>(null);
+	/** The day that it is where the laboratory lies. */
+	today = $state('');
 	reports = $state<Report[]>([]);
 	loaded = $state(false);
 	away = $state(false);
@@ -44,6 +46,7 @@ export class Runs {
 		this.away = outcome.kind === 'away';
 		if (outcome.kind !== 'done') return;
 		clock.set(outcome.value.now);
+		this.today = outcome.value.today;
 		this.list = outcome.value.runs;
 		this.loaded = true;
 	}

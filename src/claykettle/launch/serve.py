@@ -62,6 +62,7 @@ def _serve(settings: Settings) -> int:
             "CLAYKETTLE_ADDRESSES": ",".join(reached),
             "CLAYKETTLE_BACKUPS": str(settings.data / "backups"),
             "CLAYKETTLE_LOG": "1",
+            "CLAYKETTLE_ZONE": settings.timezone,
             "CLAYKETTLE_PROXY": "1" if settings.behind_proxy else "",
         }
 

@@ -11,6 +11,7 @@ from typing import Any
 
 from claykettle.launch.paths import SetupError
 from claykettle.launch.records import checked_data, usual_data
+from claykettle.launch.zones import zone_named
 
 USUAL_PORT = 8617
 
@@ -30,6 +31,7 @@ class Settings:
     behind_proxy: bool = False
     backup_at: str = "02:30"
     backups_kept: int = 14
+    timezone: str = ""
 
     @property
     def has_tls(self) -> bool:
@@ -38,7 +40,7 @@ class Settings:
 
 
 KEYS = ("data", "listen", "database", "certificate", "key", "self_signed", "names", "behind_proxy", "backup_at",
-        "backups_kept")  # fmt: skip
+        "backups_kept", "timezone")  # fmt: skip
 """What a configuration file may say; each is a flag too."""
 
 
@@ -63,6 +65,7 @@ def settings_of(options: Namespace) -> Settings:
     kept = told.get("backups_kept", 14)
     if not isinstance(kept, int) or not 1 <= kept <= 1000:
         raise SetupError(f"backups_kept = {kept!r}: a number from 1 to 1000.")
+    zone_named(str(told.get("timezone", "")))
     told["names"] = tuple(told.get("names", ()))
     known = {row.name for row in fields(Settings)}
     return Settings(data=data, host=host, port=port, **{name: told[name] for name in told if name in known})

@@ -11,6 +11,7 @@ from flask import Flask
 from werkzeug.middleware.proxy_fix import ProxyFix
 
 from claykettle.core.methods.registry import all_methods
+from claykettle.launch.zones import zone_named
 from claykettle.store.database import Database
 from claykettle.web import create_app, told
 
@@ -26,9 +27,9 @@ HOSTS, DEMO, FIRST_CODE = "CLAYKETTLE_HOSTS", "CLAYKETTLE_DEMO", "CLAYKETTLE_FIR
 
 
 ADDRESSES, BACKUPS, PROXY = "CLAYKETTLE_ADDRESSES", "CLAYKETTLE_BACKUPS", "CLAYKETTLE_PROXY"
-LOG = "CLAYKETTLE_LOG"
+LOG, ZONE = "CLAYKETTLE_LOG", "CLAYKETTLE_ZONE"
 """Where it is reached, with commas; the folder of its backups; whether a proxy brings the requests, whether each is
-logged."""
+logged; the time zone in which the laboratory lies, this machine's where none is said."""
 
 
 def make_app() -> Flask:
@@ -44,6 +45,7 @@ def make_app() -> Flask:
         first_code=os.environ.get(FIRST_CODE, ""),
         addresses=[name for name in os.environ.get(ADDRESSES, "").split(",") if name],
         backups=os.environ.get(BACKUPS, ""),
+        zone=zone_named(os.environ.get(ZONE, "")),
     )
     if os.environ.get(LOG):
         told.init_app(app)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from datetime import UTC, datetime
+from datetime import UTC, datetime, tzinfo
 from typing import Any, Concatenate, ParamSpec, TypeVar
 
 from sqlalchemy.exc import IntegrityError
@@ -29,17 +29,24 @@ def _now() -> datetime:
 class Laboratory:
     """Carries out use cases, each in one transaction that is committed only when its answer is there.
 
-    Without a `knock` it is the program itself that asks; with one, whoever came with it.
+    Without a `knock` it is the program itself that asks; with one, whoever came with it. A day begins
+    where `zone` says.
     """
 
-    def __init__(self, database: Database, clock: Callable[[], datetime] = _now, knock: Knock | None = None):
-        self.database, self.clock, self.knock = database, clock, knock
+    def __init__(
+        self,
+        database: Database,
+        clock: Callable[[], datetime] = _now,
+        knock: Knock | None = None,
+        zone: tzinfo = UTC,
+    ):
+        self.database, self.clock, self.knock, self.zone = database, clock, knock, zone
         self.caller: Caller | None = None
         """Who it turned out to be that knocked, for the log."""
 
     def opened_to(self, knock: Knock) -> Laboratory:
         """The same laboratory, as whoever came with this knock may use it."""
-        return Laboratory(self.database, self.clock, knock)
+        return Laboratory(self.database, self.clock, knock, self.zone)
 
     def ask(
         self, use_case: Callable[Concatenate[Visit, Asked], Found], *asked: Asked.args, **named: Asked.kwargs
@@ -71,7 +78,8 @@ class Laboratory:
                 visit = self._visit(session, now)
                 admit(visit.caller, use_case)
                 run = visit.run(uuid, lock=True)
-                return run_view(use_case(visit, run, signed(visit.caller, command)), now, seen_from)
+                after = use_case(visit.not_before(run), run, signed(visit.caller, command))
+                return run_view(after, now, seen_from)
 
         try:
             return carried_out(trusting=True)
@@ -80,6 +88,6 @@ class Laboratory:
 
     def _visit(self, session: Session, now: datetime) -> Visit:
         if self.knock is None:
-            return Visit(session, now, PROGRAM)
+            return Visit(session, now, PROGRAM, self.zone)
         self.caller = caller_of(session, now, self.knock)
-        return Visit(session, now, self.caller)
+        return Visit(session, now, self.caller, self.zone)

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
-from datetime import date, datetime
+from dataclasses import dataclass, replace
+from datetime import UTC, date, datetime, timedelta, tzinfo
 from typing import TypeVar
 
 from sqlalchemy.orm import Session
@@ -16,6 +16,9 @@ from claykettle.store.runs import digests, keep, load_run, load_runs
 
 Made = TypeVar("Made")
 
+A_MOMENT = timedelta(milliseconds=10)
+"""Entries of one moment are told apart by microseconds."""
+
 
 @dataclass(frozen=True)
 class Visit:
@@ -24,11 +27,16 @@ class Visit:
     session: Session
     now: datetime
     caller: Caller = PROGRAM
+    zone: tzinfo = UTC
 
     @property
     def today(self) -> date:
-        """The day on which it happens (UTC)."""
-        return self.now.date()
+        """The day on which it happens, where the laboratory lies."""
+        return self.now.astimezone(self.zone).date()
+
+    def not_before(self, run: StoredRun) -> Visit:
+        """The same visit, its time not before the run's last entry: in a record time never runs backwards."""
+        return self if self.now >= run.changed_at - A_MOMENT else replace(self, now=run.changed_at)
 
     def run(self, uuid: str, lock: bool = False) -> StoredRun:
         """The run with this UUID; `lock` keeps others from changing it until the visit ends.

@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import os
 from collections.abc import Callable, Sequence
-from datetime import UTC, datetime
+from datetime import UTC, datetime, tzinfo
 from pathlib import Path
 from typing import Any
 from urllib.parse import urlsplit
@@ -63,13 +63,14 @@ def create_app(
     demo: bool = False,
     first_code: str = "",
     addresses: Sequence[str] = (),
+    zone: tzinfo = UTC,
     backups: str = "",
 ) -> OpenAPI:
     """The application on a migrated database. `built` is the folder of the built front end; tests move the clock.
 
     It answers to this machine's own names and to `hosts`, and to no other name that may point here. A `demo` says its
     login at the door; `first_code` makes the first account of a house that has none. `addresses` are those at which it
-    is reached, `backups` the folder in which word is left of them.
+    is reached, `zone` where its days begin, `backups` the folder in which word is left of them.
     """
     app = OpenAPI(
         "claykettle",
@@ -85,7 +86,7 @@ def create_app(
     app.config["KETTLE_DEMO"], app.config["KETTLE_FIRST_CODE"] = demo, first_code
     app.config["KETTLE_ADDRESSES"], app.config["KETTLE_BACKUPS"] = tuple(addresses), backups
     app.json = _StrictJson(app)
-    app.extensions["claykettle"] = Laboratory(database, clock)
+    app.extensions["claykettle"] = Laboratory(database, clock, zone=zone)
     problems.init_app(app)
     app.register_api(doors.front)
     app.register_api(doors.blueprint)

@@ -59,7 +59,7 @@ from claykettle.service.doors.signing_in import (
 )
 from claykettle.web.context import COOKIE, answer, callers, house, laboratory
 from claykettle.web.problems import LOOKED_UP, Problem
-from claykettle.web.runs import Body, Short
+from claykettle.web.runs import Body, NumberPath, Short
 
 blueprint = APIBlueprint(
     "doors",
@@ -161,12 +161,6 @@ class BenchBody(Body):
     number: int | None = None
     name: Short
     retired: bool = False
-
-
-class NumberPath(BaseModel):
-    """A number in the address."""
-
-    number: int
 
 
 class DoorView(BaseModel):

@@ -45,6 +45,8 @@ blueprint = APIBlueprint(
 
 Uuid = Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$")]
 Short = Annotated[str, StringConstraints(max_length=120)]
+LARGEST_NUMBER = 2**31 - 1
+"""As large as the database's keys get."""
 Long = Annotated[str, StringConstraints(max_length=2000)]
 
 
@@ -58,6 +60,12 @@ class RunPath(BaseModel):
     """The run's UUID in the address."""
 
     uuid: Uuid
+
+
+class NumberPath(BaseModel):
+    """The number of something in the address."""
+
+    number: Annotated[int, Field(ge=0, le=LARGEST_NUMBER)]
 
 
 class StartBody(Body):

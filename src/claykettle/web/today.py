@@ -6,7 +6,7 @@ from typing import Annotated
 
 from flask import Response
 from flask_openapi import APIBlueprint
-from pydantic import BaseModel, StringConstraints
+from pydantic import StringConstraints
 
 from claykettle.service.shelf.register import KeepInstrument
 from claykettle.service.shelf.room import (
@@ -24,7 +24,7 @@ from claykettle.service.shelf.room import (
 )
 from claykettle.web.context import answer, callers, laboratory
 from claykettle.web.problems import LOOKED_UP
-from claykettle.web.runs import Body, CorrectionBody, Short, Uuid
+from claykettle.web.runs import Body, CorrectionBody, NumberPath, Short, Uuid
 
 blueprint = APIBlueprint(
     "today",
@@ -67,12 +67,6 @@ class InstrumentBody(Body):
     resolution: Short = ""
     capacity: Short = ""
     direction: Short = ""
-
-
-class NumberPath(BaseModel):
-    """The instrument's number in the address."""
-
-    number: int
 
 
 @blueprint.get("", responses={200: TodayView}, openapi_extensions=callers(today))

@@ -7,10 +7,10 @@ from collections.abc import Mapping
 from sqlalchemy import select
 
 from claykettle.core.errors import Fault, NotYours, Refusal
-from claykettle.core.method import Method, known
+from claykettle.core.method import Method
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
-from claykettle.store.tables import Day, Instrument
+from claykettle.store.tables import Day, Instrument, Section
 
 
 class InstrumentView(View):
@@ -34,19 +34,27 @@ def the_day(visit: Visit) -> Day:
     caller = visit.caller
     if caller.day is not None:
         return visit.session.get_one(Day, caller.day)
-    query = select(Day).order_by(Day.date.desc(), Day.id.desc()).limit(1)
+    query = select(Day).where(Day.date <= visit.today).order_by(Day.date.desc(), Day.id.desc()).limit(1)
     if not caller.is_program:
         if caller.section is None:
             raise NotYours("You have no section yet: make one on the Shelf, or ask a colleague to share one.")
         query = query.where(Day.section_id == caller.section)
     latest = visit.session.scalars(query).one_or_none()
-    if latest is not None and latest.date >= visit.today:
+    if latest is not None and latest.date == visit.today:
         return latest
-    section = latest.section_id if latest is not None else known(caller.section)
+    # a day that lies ahead comes of a clock that once was: it is not today
+    section = latest.section_id if latest is not None else _section(visit)
     day = Day(section_id=section, date=visit.today, title=latest.title if latest is not None else "Practical")
     visit.session.add(day)
     visit.session.flush()
     return day
+
+
+def _section(visit: Visit) -> int:
+    """The section of a day to be made: the caller's; the first for the program itself."""
+    if visit.caller.section is not None:
+        return visit.caller.section
+    return visit.session.scalars(select(Section.id).order_by(Section.id).limit(1)).one()
 
 
 def instruments_by_kind(visit: Visit, day: Day, chosen: Mapping[str, int]) -> dict[str, Instrument]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import Any
 
 from claykettle.core.judgement.predictions import Prediction
@@ -32,6 +32,9 @@ from claykettle.service.views.steps import StepView, step_views
 from claykettle.service.views.undo import UndoView, undo_view
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun, iso
+
+CLOCK_ERRS = timedelta(minutes=2)
+"""So far two clocks may differ that are both called right."""
 
 
 class BalanceView(View):
@@ -77,6 +80,7 @@ class RunView(View):
     balance: BalanceView
     instruments: dict[str, InstrumentUseView]
     now: str
+    clock_doubt: str
     steps: list[StepView]
     entry: EntryView | None
     upcoming: list[EntryView]
@@ -139,6 +143,7 @@ def run_view(run: StoredRun, now: datetime, label: str | None = None) -> RunView
             for kind, row in run.instruments.items()
         },
         now=iso(now),
+        clock_doubt=_clock_doubt(run, now),
         steps=step_views(shown),
         entry=upcoming[0] if upcoming else None,
         upcoming=upcoming,
@@ -162,6 +167,19 @@ def run_view(run: StoredRun, now: datetime, label: str | None = None) -> RunView
         predictions=predictions_of(evaluation),
         can_predict=all(row.result(evaluation.key) is None for row in evaluation.trials),
         verdicts=list(evaluation.verdicts),
+    )
+
+
+def _clock_doubt(run: StoredRun, now: datetime) -> str:
+    """What is said where the last entry lies ahead of the server's clock; empty where all is well."""
+    ahead = run.changed_at - now
+    if ahead <= CLOCK_ERRS:
+        return ""
+    minutes = int(ahead.total_seconds() // 60)
+    span = f"{minutes} min" if minutes < 120 else f"{minutes // 60} h"
+    return (
+        f"The server's clock stands {span} before the last entry here: one of the two is wrong. Set the clock right; "
+        "until then entries bear the time of the last one."
     )
 
 

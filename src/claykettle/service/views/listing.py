@@ -33,9 +33,10 @@ class RunSummaryView(View):
 
 
 class RunListView(View):
-    """All runs, the latest first, and the server's clock."""
+    """All runs, the latest first, the server's clock, and the day that it is there."""
 
     now: str
+    today: str
     runs: list[RunSummaryView]
 
 
@@ -52,7 +53,7 @@ def listed(visit: Visit) -> RunListView:
     runs = visit.digests("summary", summary_view)
     if not visit.caller.shows_answers:
         runs = [row.model_copy(update={"title": row.method_title, "level": None, "answer": NO_ANSWER}) for row in runs]
-    return RunListView(now=visit.now.isoformat(), runs=runs)
+    return RunListView(now=visit.now.isoformat(), today=visit.today.isoformat(), runs=runs)
 
 
 def summary_view(run: StoredRun) -> RunSummaryView:
