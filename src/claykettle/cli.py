@@ -86,6 +86,7 @@ def _add_house(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     admin.add_argument("--database", default="", metavar="URL", help="an outside MariaDB")
     backup = commands.add_parser("backup", parents=[where], help="write a backup, and restore it once to prove it")
     backup.add_argument("file")
+    commands.add_parser("verify", parents=[where], help="hold every record against its seal")
     restore = commands.add_parser("restore", help="bring a backup back into a new data folder")
     restore.add_argument("file")
     restore.add_argument("--data", required=True, help="a new data folder")
@@ -191,6 +192,12 @@ def _backup(options: argparse.Namespace) -> int:
     from claykettle.launch.serve import run_backup
 
     return run_backup(options)
+
+
+def _verify(options: argparse.Namespace) -> int:
+    from claykettle.launch.serve import run_verify
+
+    return run_verify(options)
 
 
 def _restore(options: argparse.Namespace) -> int:

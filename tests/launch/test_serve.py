@@ -17,18 +17,21 @@ import time
 import unittest
 import urllib.request
 import zipfile
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 from urllib.error import HTTPError, URLError
 from uuid import uuid4
 
-from sqlalchemy import text
+from sqlalchemy import Connection, text
 from sqlalchemy.exc import DatabaseError
 
 from claykettle.launch.mariadb import PrivateServer
-from claykettle.launch.paths import ROOT
+from claykettle.launch.paths import ROOT, SetupError
 from claykettle.launch.process import free_port
 from claykettle.launch.reached import fingerprint, own_certificate
+from claykettle.launch.sealing import Sealer, checked
 from claykettle.service.demo import seed_demo
 from claykettle.service.doors.accounts import account_named, set_password
 from claykettle.service.laboratory import Laboratory
@@ -182,6 +185,8 @@ class FromNothing(House):
         for key in ("readings", "signatures", "answer", "trial", "bench", "section", "date"):
             self.assertEqual(after[key], before[key], key)
         self.assertTrue(all(row["holds"] for row in after["signatures"]))
+        verified = self.run_command("verify", "--data", str(copy))
+        self.assertEqual(verified.returncode, 0, verified.stderr)
 
     def test_a_backup_that_is_cut_foreign_or_damaged_brings_nothing(self) -> None:
         folder = folder_for(self)
@@ -275,6 +280,56 @@ class Rights(unittest.TestCase):
                 application.engine.begin() as connection,
             ):
                 connection.execute(text(statement))
+
+
+class Sealed(House):
+    def test_records_changed_past_the_program_are_told_in_one_go_and_not_sealed_over(self) -> None:
+        data = folder_for(self) / "house"
+        server = PrivateServer(data / "mariadb")
+        data.mkdir()
+        server.start()
+        keeper = Database(server.keeper_url)
+        self.addCleanup(server.stop)
+        keeper.migrate()
+        laboratory = Laboratory(keeper)
+        laboratory.ask(first_start)
+        laboratory.ask(seed_demo)
+        sealer = Sealer(data, keeper)
+        sealer.seal_all()
+        self.assertEqual((data / "seal.key").stat().st_mode & 0o077, 0)
+        self.assertEqual((checked(data, keeper).faults, checked(data, keeper).unsealed), ((), 0))
+        # what has just come is not sealed yet: a transaction below it may still be on its way
+        sealer.look()
+        sealer.look()
+        self.assertEqual(checked(data, keeper).links, 1)
+        keeper.close()
+        server.stop()
+        well = self.run_command("verify", "--data", str(data))
+        self.assertEqual(well.returncode, 0, well.stderr)
+        self.assertIn("0 rows not sealed yet", well.stderr)
+        server.start()
+        with keeper_of(server) as connection:
+            connection.execute(text("UPDATE reading SET text = '29.999' ORDER BY id LIMIT 1"))
+        server.stop()
+        ill = self.run_command("verify", "--data", str(data))
+        self.assertEqual(ill.returncode, 1, ill.stderr)
+        self.assertRegex(ill.stderr, r"does not hold: reading \d+ to \d+, sealed .*: a row was changed")
+        server.start()
+        with keeper_of(server) as connection:
+            connection.execute(text("DELETE FROM link"))
+        with self.assertRaisesRegex(SetupError, "changed past the program"):
+            Sealer(data, Database(server.keeper_url)).seal_all()
+        server.stop()
+        self.assertIn("the chain was cut", self.run_command("verify", "--data", str(data)).stderr)
+
+
+@contextmanager
+def keeper_of(server: PrivateServer) -> Iterator[Connection]:
+    """A connection past the program."""
+    database = Database(server.keeper_url)
+    with database.engine.begin() as connection:
+        yield connection
+    database.close()
 
 
 class Refused(House):

@@ -165,6 +165,8 @@ export const resetAccount = (account: number) => post<AccountsView>(`/api/accoun
 export const disableAccount = (account: number, disabled: boolean) =>
 	post<AccountsView>(`/api/accounts/${account}/disabled`, { disabled });
 export const getAudit = () => send<AuditView>('/api/audit');
+export type SealView = Schemas['SealView'];
+export const getSeal = () => send<SealView>('/api/seal');
 export const getBackups = () => send<BackupsView>('/api/backups');
 
 /* what is asked every few seconds anyway is asked once each time */

@@ -1,9 +1,18 @@
 <script lang="ts">
 	/* The result slip: half a sheet to hand in or to glue into a notebook. */
+	import { getSeal, type SealView } from '../api/client';
 	import { clock, dayAndTime } from '../ui/clock.svelte';
 	import Equation from '../ui/Equation.svelte';
 	import Verdict from '../ui/Verdict.svelte';
 	import RunFrame from './RunFrame.svelte';
+
+	/* how far all records are sealed when this is printed: a chain that was cut or made anew bears another head */
+	let seal = $state.raw<SealView | null>(null);
+	$effect(() => {
+		void getSeal().then((outcome) => {
+			if (outcome.kind === 'done') seal = outcome.value;
+		});
+	});
 
 	const isMass = (row: { unit: string; name: string }) =>
 		row.unit === 'g' && !row.name.startsWith('theoretical');
@@ -77,6 +86,12 @@
 								<span class="figure">{row.fingerprint}</span>{row.later ? '; entries came after' : ''}.</span
 							>
 						{/each}
+					</p>
+				{/if}
+				{#if seal?.head}
+					<p>
+						All records here sealed {dayAndTime(seal.at, clock.now)}, head
+						<span class="figure">{seal.head}</span>.
 					</p>
 				{/if}
 				<p class="sign"><span>Worked by</span><span>Seen by</span></p>

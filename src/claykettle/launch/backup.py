@@ -1,7 +1,7 @@
 """Backups: one file that holds all records, by MariaDB's own tools; each is restored once on the spot to prove it.
 
-The file is a gzipped tar of `manifest.json` (what it is, of which form, how many rows of each table, the dump's hash)
-and `records.sql`.
+The file is a gzipped tar of `manifest.json` (what it is, of which form, how many rows of each table, the dump's hash,
+the chain's head) and `records.sql`.
 """
 
 from __future__ import annotations
@@ -28,12 +28,14 @@ from claykettle import __version__
 from claykettle.launch.mariadb import DATABASE, PrivateServer
 from claykettle.launch.paths import SetupError
 from claykettle.launch.records import Records
+from claykettle.launch.sealing import keep_head
 from claykettle.service.laboratory import Laboratory
 from claykettle.service.runs.verifying import faults_in_signatures
 from claykettle.store.database import Database
+from claykettle.store.ledger import last_seal
 
 FORMAT = "clay-kettle/backup"
-MANIFEST, DUMP = "manifest.json", "records.sql"
+MANIFEST, DUMP, SEAL = "manifest.json", "records.sql", "seal.key"
 
 
 @dataclass(frozen=True)
@@ -46,6 +48,7 @@ class Manifest:
     made_at: str
     rows: Mapping[str, int]
     sha256: str
+    head: str = ""
 
 
 def make_backup(records: Records, target: Path) -> Manifest:
@@ -65,7 +68,7 @@ def make_backup(records: Records, target: Path) -> Manifest:
                 _load(server, copy, dump)
                 manifest = _proved(server, copy, _hash(dump))
             whole = Path(folder) / "whole"
-            _pack(whole, manifest, dump)
+            _pack(whole, manifest, dump, server.folder.parent / SEAL)
             os.link(whole, target)
     except FileNotFoundError:
         raise SetupError(f"{target.parent} is no folder that is there: name one for the backup.") from None
@@ -106,6 +109,7 @@ def restore_backup(file: Path, data: Path) -> Manifest:
         with tempfile.TemporaryDirectory(prefix="restore-", dir=data) as folder:
             dump = Path(folder) / DUMP
             _unpack(file, dump, manifest)
+            _unpack_key(file, data / SEAL)
             server.start()
             _load(server, DATABASE, dump)
         found = _counted(server, DATABASE)
@@ -114,8 +118,9 @@ def restore_backup(file: Path, data: Path) -> Manifest:
         database = Database(server.url)
         try:
             database.migrate()
-            with database.engine.begin() as connection:
-                connection.execute(text("UPDATE sign_in SET ended = 1"))
+            with database.transaction() as session:
+                session.execute(text("UPDATE sign_in SET ended = 1"))
+                keep_head(data, last_seal(session))
         finally:
             database.close()
     except BaseException:
@@ -194,11 +199,13 @@ def _proved(server: PrivateServer, copy: str, sha256: str) -> Manifest:
         with database.engine.connect() as connection:
             revision = connection.execute(text("SELECT version_num FROM alembic_version")).scalar_one()
         faults = Laboratory(database).ask(faults_in_signatures)
+        with database.transaction() as session:
+            head = last_seal(session)
     finally:
         database.close()
     if faults:
         raise SetupError(f"a signature does not hold in the copy: {faults[0]}")
-    return Manifest(1, __version__, str(revision), datetime.now(UTC).isoformat(timespec="seconds"), rows, sha256)
+    return Manifest(1, __version__, str(revision), datetime.now(UTC).isoformat(timespec="seconds"), rows, sha256, head)
 
 
 def _counted(server: PrivateServer, database: str) -> dict[str, int]:
@@ -212,7 +219,7 @@ def _counted(server: PrivateServer, database: str) -> dict[str, int]:
         keeper.close()
 
 
-def _pack(target: Path, manifest: Manifest, dump: Path) -> None:
+def _pack(target: Path, manifest: Manifest, dump: Path, key: Path) -> None:
     told: dict[str, Any] = {"format": FORMAT, **vars(manifest), "rows": dict(manifest.rows)}
     data = (json.dumps(told, indent=2) + "\n").encode()
     target.touch(mode=0o600)
@@ -220,6 +227,8 @@ def _pack(target: Path, manifest: Manifest, dump: Path) -> None:
         entry = tarfile.TarInfo(MANIFEST)
         entry.size, entry.mtime = len(data), int(datetime.now(UTC).timestamp())
         archive.addfile(entry, io.BytesIO(data))
+        if key.exists():
+            archive.add(key, SEAL)
         archive.add(dump, DUMP)
         archive.close()
         output.flush()
@@ -239,6 +248,18 @@ def _unpack(file: Path, target: Path, manifest: Manifest) -> None:
         raise SetupError(f"{file} is cut off or damaged. Nothing was changed.") from None
     if _hash(target) != manifest.sha256:
         raise SetupError(f"{file} is damaged: its records are not those that it was made with. Nothing was changed.")
+
+
+def _unpack_key(file: Path, target: Path) -> None:
+    """The house's key for its seals, where the backup has one."""
+    with tarfile.open(file, "r:gz") as archive:
+        try:
+            member = archive.extractfile(SEAL)
+        except KeyError:
+            return
+        if member is not None:
+            target.touch(mode=0o600)
+            target.write_bytes(member.read(1000))
 
 
 def _hash(file: Path) -> str:

@@ -18,12 +18,15 @@ from pathlib import Path
 from types import FrameType
 from urllib.error import URLError
 
+from sqlalchemy.exc import SQLAlchemyError
+
 from claykettle.launch.backup import make_backup, put_back
 from claykettle.launch.mariadb import PrivateServer
 from claykettle.launch.paths import BUILT, SetupError, say
 from claykettle.launch.process import end_rest, start, stop
 from claykettle.launch.reached import fingerprint
 from claykettle.launch.records import Records, Running, tell, untell
+from claykettle.launch.sealing import Sealer
 from claykettle.launch.serving import serve_command
 from claykettle.launch.settings import Settings
 from claykettle.store.database import Database, NewerData
@@ -43,6 +46,7 @@ class House:
     certificate: tuple[Path, Path] | None = None
     ended: threading.Event = field(default_factory=threading.Event)
     restarts: list[float] = field(default_factory=list)
+    told: str = ""
 
     def run(self) -> int:
         """Serve until told to end; the exit status."""
@@ -164,6 +168,8 @@ class House:
     def _watch(self, web: subprocess.Popen[bytes], server: PrivateServer | None, url: str) -> subprocess.Popen[bytes]:
         """Start again what died, and make the nightly backup; until told to end."""
         nightly = _Nightly(self.settings)
+        keeper = Database(server.keeper_url if server is not None else url)
+        sealer = Sealer(self.settings.data, keeper)
         while not self.ended.wait(0.5):
             if server is not None and server.process is not None and server.process.poll() is not None:
                 self._count_restart("the database server")
@@ -176,7 +182,22 @@ class House:
                 web = self._start_web(url)
                 self._wait_for(web)
             nightly.look(url, server)
+            self._seal(sealer)
+        keeper.close()
         return web
+
+    def _seal(self, sealer: Sealer) -> None:
+        """Seal what came; a database that is away just now is looked after elsewhere."""
+        try:
+            sealer.look()
+        except SetupError as error:
+            if str(error) != self.told:
+                self.told = str(error)
+                say(self.told)
+            sealer.looked = time.monotonic()
+        except SQLAlchemyError as error:
+            say(f"the records could not be sealed just now ({error.__class__.__name__}); trying again")
+            sealer.looked = time.monotonic()
 
     def _count_restart(self, what: str) -> None:
         now = time.monotonic()

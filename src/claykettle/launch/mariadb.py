@@ -21,7 +21,7 @@ from claykettle.launch.process import free_port, start, stop
 DATABASE, USER, KEEPER = "claykettle", "kettle", "kettle_keeper"
 RECORDS = frozenset(
     ("reading", "observation", "step_event", "signature", "run_change", "withdrawal", "trial", "room_reading",
-     "substance", "procedure", "audit", "alembic_version")
+     "substance", "procedure", "audit", "alembic_version", "link")
 )  # fmt: skip
 """Tables to which the application only adds."""
 PASSING = frozenset(("try", "membership"))

@@ -20,6 +20,7 @@ from claykettle.launch.paths import SetupError, say
 from claykettle.launch.process import need_port
 from claykettle.launch.reached import addresses, names, own_certificate
 from claykettle.launch.records import Records, checked_data, held, migrated, opened, usual_data
+from claykettle.launch.sealing import checked
 from claykettle.launch.settings import Settings, settings_of
 from claykettle.launch.setup import set_up
 from claykettle.service.doors.accounts import (
@@ -33,6 +34,7 @@ from claykettle.service.doors.accounts import (
 )
 from claykettle.service.doors.classes import LETTERS
 from claykettle.service.laboratory import Laboratory
+from claykettle.service.runs.verifying import faults_in_signatures
 from claykettle.service.shelf.shelf import open_house
 from claykettle.store.database import Database
 
@@ -148,6 +150,24 @@ def run_restore(options: Namespace) -> int:
         return 0
 
     return _told(restored)
+
+
+def run_verify(options: Namespace) -> int:
+    """Hold every record against its seal, and every signature against what it signed; the exit status."""
+    data = Path(options.data).expanduser().resolve() if options.data else usual_data()
+    faults: list[str] = []
+
+    def held_against(records: Records) -> None:
+        found = checked(data, records.database)
+        faults.extend(found.faults)
+        faults.extend(f"the signature of {row}" for row in Laboratory(records.database).ask(faults_in_signatures))
+        reach = f"head {found.head[:16]}" if found.head else "no head yet"
+        say(f"{found.rows} rows sealed in {found.links} links, {reach}; {found.unsealed} rows not sealed yet")
+        for fault in faults:
+            say(f"does not hold: {fault}")
+
+    status = _told(lambda: _with_records(data, held_against))
+    return status or (1 if faults else 0)
 
 
 def run_export(options: Namespace) -> int:

@@ -132,6 +132,11 @@ def load_runs(session: Session, whose: Whose) -> list[StoredRun]:
     return _loaded(session, _versions(session, whose))
 
 
+def load_runs_by_number(session: Session, numbers: Sequence[int]) -> list[StoredRun]:
+    """The runs of these keys as the database holds them, past everything that a process remembers."""
+    return _read(session, numbers)
+
+
 def digests(session: Session, whose: Whose, kind: str, make: Callable[[StoredRun], Made]) -> list[Made]:
     """`make` of each of those runs, the latest changed first; of one that did not change it is
     remembered, not made again.

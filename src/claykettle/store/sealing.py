@@ -76,6 +76,11 @@ def _as_signed(run: StoredRun, covers: frozenset[str]) -> dict[str, Any]:
     return found
 
 
+def started_as(run: StoredRun) -> dict[str, Any]:
+    """How a run was started: everything that was decided otherwise since undone."""
+    return _as_signed(run, frozenset())
+
+
 def _first(run: StoredRun, covers: frozenset[str]) -> Any:
     signed = _as_signed(run, covers)
     started = {

@@ -125,6 +125,19 @@ class AuditRow(Base):
     about: Mapped[str] = mapped_column(String(200))
 
 
+class LinkRow(Base):
+    """A link of the chain over everything recorded: up to which row of each table, how many, their hashes, the seal."""
+
+    __tablename__ = "link"
+    __table_args__ = (OPTIONS,)
+    number: Mapped[int] = mapped_column(Integer, primary_key=True, autoincrement=False)
+    at: Mapped[datetime] = mapped_column(UtcTime)
+    upto: Mapped[dict[str, int]] = mapped_column(JSON)
+    rows: Mapped[dict[str, int]] = mapped_column(JSON)
+    digests: Mapped[dict[str, str]] = mapped_column(JSON)
+    seal: Mapped[str] = mapped_column(String(64))
+
+
 class Day(Base):
     """A dated practical of a section, and by kind the instruments that it uses where nobody chooses another.
 
