@@ -74,6 +74,12 @@ class Agrees(Chained):
             self.assertEqual((agreed.faults, agreed.unsealed), ((), 0))
         self.assertEqual(self.found().links, 1 + len(acts))
 
+    def test_a_slip_bears_its_head(self) -> None:
+        told = self.get("/api/seal")
+        self.assertEqual(told["head"].replace(" ", ""), self.head()[:16])
+        self.sql("DELETE FROM link")
+        self.assertEqual(self.get("/api/seal"), {"head": "", "at": ""})
+
     def test_nothing_new_makes_no_link(self) -> None:
         self.seal()
         self.assertEqual(self.found().links, 1)

@@ -12,8 +12,8 @@
 		<h2 id="backups">Backup</h2>
 		{#if !found.is_kept}
 			<p>
-				The demo makes none. A house that is served for real makes one every night, and restores it once to
-				prove it.
+				None is made here by itself. A house that is served for real on its own database makes one every
+				night, and restores it once to prove it.
 			</p>
 		{:else}
 			{#if found.fault}

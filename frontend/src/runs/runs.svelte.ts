@@ -31,7 +31,9 @@ export class Runs {
 	#count = 0;
 
 	readonly archive = $derived(
-		`/api/runs/archive?${(this.chosen ?? []).map((uuid) => `uuid=${uuid}`).join('&')}`
+		this.chosen?.length === this.list.length
+			? '/api/runs/archive'
+			: `/api/runs/archive?${(this.chosen ?? []).map((uuid) => `uuid=${uuid}`).join('&')}`
 	);
 
 	readonly place = $derived(this.shelf ? this.shelf.section : '');

@@ -26,7 +26,7 @@ from claykettle.launch.paths import BUILT, SetupError, say
 from claykettle.launch.process import end_rest, start, stop
 from claykettle.launch.reached import fingerprint
 from claykettle.launch.records import Records, Running, tell, untell
-from claykettle.launch.sealing import Sealer
+from claykettle.launch.sealing import KEY, Sealer
 from claykettle.launch.serving import serve_command
 from claykettle.launch.settings import Settings
 from claykettle.store.database import Database, NewerData
@@ -169,7 +169,9 @@ class House:
         """Start again what died, and make the nightly backup; until told to end."""
         nightly = _Nightly(self.settings)
         keeper = Database(server.keeper_url if server is not None else url)
-        sealer = Sealer(self.settings.data, keeper)
+        # of several houses on one outside database that one seals to which its keeper gave the key
+        seals = server is not None or (self.settings.data / KEY).exists()
+        sealer = Sealer(self.settings.data, keeper) if seals else None
         while not self.ended.wait(0.5):
             if server is not None and server.process is not None and server.process.poll() is not None:
                 self._count_restart("the database server")
@@ -182,7 +184,8 @@ class House:
                 web = self._start_web(url)
                 self._wait_for(web)
             nightly.look(url, server)
-            self._seal(sealer)
+            if sealer is not None:
+                self._seal(sealer)
         keeper.close()
         return web
 

@@ -62,7 +62,7 @@ def _serve(settings: Settings) -> int:
             "CLAYKETTLE_HOSTS": ",".join([*hosts, *names()]),
             "CLAYKETTLE_FIRST_CODE": code,
             "CLAYKETTLE_ADDRESSES": ",".join(reached),
-            "CLAYKETTLE_BACKUPS": str(settings.data / "backups"),
+            "CLAYKETTLE_BACKUPS": "" if settings.database else str(settings.data / "backups"),
             "CLAYKETTLE_LOG": "1",
             "CLAYKETTLE_ZONE": settings.timezone,
             "CLAYKETTLE_PROXY": "1" if settings.behind_proxy else "",

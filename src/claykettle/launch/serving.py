@@ -20,5 +20,5 @@ def serve_command(
     return [
         sys.executable, "-m", "gunicorn", application, "--bind", bind, "--workers", "2",
         "--preload", "--worker-class", "gthread", "--threads", "64", "--graceful-timeout", str(grace_s),
-        "--no-control-socket", *more,
+        "--no-control-socket", "--limit-request-line", "8190", *more,
     ]  # fmt: skip

@@ -18,7 +18,7 @@ def faults_in_signatures(visit: Visit) -> list[str]:
 
 
 class SealView(View):
-    """How far the chain over all records reaches: its head in groups of four, and when that was sealed; empty before."""
+    """How far the chain over all records reaches: its head in groups of four, and when that was sealed."""
 
     head: str
     at: str
