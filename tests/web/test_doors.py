@@ -357,6 +357,22 @@ class Keeping(Doors):
             self.assertIn(word, said)
         self.assertNotIn(password, str(lines))
 
+    def test_a_setting_that_bears_on_results_has_its_history(self) -> None:
+        self.post("/api/today/elevation", {"elevation": "520 m"})
+        self.post("/api/today/elevation", {"elevation": "530"})
+        self.post("/api/today/elevation", {"elevation": "530 m"})
+        balance = next(row for row in self.get("/api/today")["instruments"] if row["kind"] == "balance")
+        told = {"kind": "balance", "name": balance["name"], "half_width": "0.002 g", "capacity": "200 g"}
+        self.post("/api/today/instruments", told | {"number": balance["id"]})
+        self.account("keeper", is_admin=True)
+        lines = [
+            (row["who"], row["what"], row["about"]) for row in self.enter("keeper").get("/api/audit").json["lines"]
+        ]
+        self.assertIn(("kiln", "elevation changed", "520 m → 530 m"), lines)
+        self.assertEqual(sum(what == "elevation changed" for _, what, _ in lines), 2)
+        changed = next(about for _, what, about in lines if what == "instrument changed")
+        self.assertRegex(changed, r"± 0\.001 g.* → .*± 0\.002 g")
+
     def test_the_last_administrator_stays(self) -> None:
         self.account("keeper", is_admin=True)
         keeper = self.enter("keeper")

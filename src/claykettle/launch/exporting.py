@@ -7,8 +7,8 @@ import zipfile
 from pathlib import Path
 
 from claykettle.launch.paths import SetupError
-from claykettle.service.doors.audit import note
 from claykettle.service.laboratory import Laboratory
+from claykettle.service.noting import note
 from claykettle.service.runs.files import archive_of, csv_of
 from claykettle.service.visit import Visit
 

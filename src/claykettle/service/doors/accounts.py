@@ -11,8 +11,8 @@ from sqlalchemy import func, select, update
 from claykettle.core.errors import Fault, NotFound, Refusal, refuse
 from claykettle.core.wording import fault_in_name
 from claykettle.service.callers import ADMINISTRATOR, INSTRUCTOR, may
-from claykettle.service.doors.audit import note
 from claykettle.service.doors.passwords import agrees, fault_in_password, hashed
+from claykettle.service.noting import note
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
 from claykettle.store.records import iso

@@ -29,13 +29,6 @@ class AuditView(View):
     lines: list[AuditLineView]
 
 
-def note(visit: Visit, what: str, about: str = "", who: str | None = None) -> None:
-    """Add a line to the audit; never a password, a code, or what a student wrote."""
-    caller = visit.caller
-    name = who if who is not None else "the command line" if caller.is_program else caller.words
-    visit.session.add(AuditRow(at=visit.now, who=name[:120], address=caller.address[:60], what=what, about=about[:200]))
-
-
 @may(ADMINISTRATOR)
 def audit_view(visit: Visit) -> AuditView:
     """What was done at the doors, the latest first."""

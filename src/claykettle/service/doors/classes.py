@@ -10,8 +10,8 @@ from sqlalchemy import select, update
 from claykettle.core.errors import NotFound, Refusal, refuse
 from claykettle.core.wording import fault_in_name
 from claykettle.service.callers import INSTRUCTOR, may
-from claykettle.service.doors.audit import note
 from claykettle.service.doors.knocking import new_secret, token_of
+from claykettle.service.noting import note, note_change
 from claykettle.service.shelf.day import the_day
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
@@ -145,10 +145,13 @@ def name_bench(visit: Visit, number: int | None, name: str, retired: bool) -> Cl
         raise refuse("taken", "There is a bench of this name; take another.", "name")
     if number is None:
         visit.session.add(Bench(name=name, retired=retired))
+        note(visit, "bench added", name)
     else:
         bench = visit.session.get(Bench, number)
         if bench is None:
             raise NotFound("There is no such bench.")
+        told = [f"{row}{', not in use' if out else ''}" for row, out in ((bench.name, bench.retired), (name, retired))]
+        note_change(visit, "bench changed", *told)
         bench.name, bench.retired = name, retired
     visit.session.flush()
     return class_view(visit)

@@ -9,7 +9,7 @@ from sqlalchemy import select
 from claykettle.core.errors import NotFound, NotYours, Refusal, refuse
 from claykettle.core.wording import fault_in_name
 from claykettle.service.callers import INSTRUCTOR, may
-from claykettle.service.doors.audit import note
+from claykettle.service.noting import note
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
 from claykettle.store.tables import Account, Day, Membership, Section, SignIn

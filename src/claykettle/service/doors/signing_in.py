@@ -10,7 +10,6 @@ from sqlalchemy import select, update
 from claykettle.core.errors import NotSignedIn, Refusal, refuse
 from claykettle.service.callers import BENCH, EVERYBODY, WHO_IS_IN, Caller, may
 from claykettle.service.doors.accounts import NewAccount, create_account, has_accounts
-from claykettle.service.doors.audit import note
 from claykettle.service.doors.knocking import new_secret, token_of
 from claykettle.service.doors.passwords import agrees
 from claykettle.service.doors.trying import (
@@ -22,6 +21,7 @@ from claykettle.service.doors.trying import (
     note_wrong,
     refuse_beyond,
 )
+from claykettle.service.noting import note
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
 from claykettle.store.tables import Account, Bench, Day, Membership, Section, SignIn

@@ -12,6 +12,7 @@ from claykettle.core.errors import Fault, NotFound, Refusal
 from claykettle.core.quantity import parse_half_width, parse_reading
 from claykettle.core.run import INSTRUMENTS
 from claykettle.core.wording import fault_in_name
+from claykettle.service.noting import note, note_change
 from claykettle.service.visit import Visit
 from claykettle.store.tables import Instrument
 
@@ -66,12 +67,20 @@ def keep_instrument(visit: Visit, typed: KeepInstrument) -> Instrument:
     if faults:
         raise Refusal(*faults)
     row = _row(visit, typed)
+    before = _words(row)
     row.kind, row.name, row.half_width, row.resolution = typed.kind, name, width, division
     row.capacity, row.direction = carries, typed.direction
     row.decimals = parse_reading(width, dimension).decimals
     visit.session.add(row)
     visit.session.flush()
+    note_change(visit, "instrument changed" if before else "instrument added", before, _words(row))
     return row
+
+
+def _words(row: Instrument) -> str:
+    """What is said of an instrument that bears on results; empty of one that is not on the shelf yet."""
+    said = [row.half_width, row.resolution, row.capacity, row.direction]
+    return f"{row.name} ± {', '.join(text for text in said if text)}" if row.id else ""
 
 
 def _row(visit: Visit, typed: KeepInstrument) -> Instrument:
@@ -110,6 +119,7 @@ def retire_instrument(visit: Visit, number: int) -> None:
     if visit.session.scalar(rest.limit(1)) is None:
         raise Refusal(Fault("last-one", "", f"'{row.name}' is the last of its kind: put another on the shelf first."))
     row.retired = True
+    note(visit, "instrument off the shelf", row.name)
 
 
 def restore_instrument(visit: Visit, number: int) -> None:
@@ -118,6 +128,7 @@ def restore_instrument(visit: Visit, number: int) -> None:
     if row is None:
         raise NotFound("This instrument was never on the shelf.")
     row.retired = False
+    note(visit, "instrument back on the shelf", row.name)
 
 
 def _text(faults: list[Fault], field: str, text: str, dimension: str) -> str:

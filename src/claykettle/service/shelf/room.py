@@ -19,6 +19,7 @@ from claykettle.core.judgement.room import ROOM_SLOTS, expected_pa, question_of_
 from claykettle.core.quantity import digits_of, parse_reading, unit, with_unit
 from claykettle.core.run import slots_of
 from claykettle.service.callers import BENCH, INSTRUCTOR, may
+from claykettle.service.noting import note_change
 from claykettle.service.shelf.day import InstrumentView, instruments_by_kind, instruments_shown, the_day
 from claykettle.service.shelf.register import (
     KINDS,
@@ -166,7 +167,9 @@ def set_elevation(visit: Visit, text: str) -> TodayView:
         except Refusal as refusal:
             raise refusal.below("elevation") from None
     section = visit.session.get_one(Section, the_day(visit).section_id)
-    section.elevation = with_unit(text.strip(), "m") if text.strip() else ""
+    written = with_unit(text.strip(), "m") if text.strip() else ""
+    note_change(visit, "elevation changed", section.elevation, written)
+    section.elevation = written
     return today(visit)
 
 
@@ -175,6 +178,7 @@ def set_default(visit: Visit, kind: str, instrument_id: int) -> TodayView:
     """The instrument of a kind that the day's runs take where nobody chooses another. Raises Refusal."""
     day = the_day(visit)
     instruments_by_kind(visit, day, {kind: instrument_id})
+    note_change(visit, f"the day's {kind.replace('_', ' ')} changed", day.instruments.get(kind), instrument_id)
     day.instruments = {**day.instruments, kind: instrument_id}
     return today(visit)
 
