@@ -5,8 +5,9 @@ from __future__ import annotations
 from typing import Any, ClassVar
 
 from claykettle.service.demo import evening, seed_demo
+from claykettle.service.shelf.shelf import first_start
 from claykettle.service.visit import Visit
-from tests.support.server import AppCase
+from tests.support.server import AppCase, empty
 
 # Title, state on the list, codes that must stand among the verdicts, codes that must not.
 EXPECTED: dict[str, tuple[str, set[str], set[str]]] = {
@@ -126,6 +127,14 @@ class Demo(DemoCase):
         shelf = self.get("/api/shelf")
         self.assertEqual([bench["name"] for bench in shelf["benches"]], evening()["benches"])
         self.assertEqual({run["bench"] for run, _ in self.runs().values()} - set(evening()["benches"]), set())
+
+    def test_its_evening_is_one_day_even_shortly_after_midnight(self) -> None:
+        empty(self.database)
+        self.clock.now = self.clock.now.replace(hour=0, minute=20)
+        self.laboratory.ask(first_start)
+        self.laboratory.ask(seed_demo)
+        dates = {run.date for run in self.laboratory.ask(Visit.runs)}
+        self.assertEqual(dates, {self.clock.now.date()})
 
     def test_nothing_of_it_lies_in_the_future_and_no_step_was_hurried(self) -> None:
         for run in self.laboratory.ask(Visit.runs):

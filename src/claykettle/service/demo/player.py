@@ -49,8 +49,10 @@ def seed_demo(visit: Visit) -> bool:
     told = evening()
     if visit.session.scalar(select(Section.id).where(Section.name == told["section"])) is not None:
         return False
-    _lay_out(visit, told)
+    day = _lay_out(visit, told)
     _open_the_door(visit, told)
+    # one evening, whatever the clock says of its first hours
+    visit = replace(visit, caller=replace(visit.caller, day=day.id))
     for run in told["runs"]:
         if "room" in run:
             _read_room(visit, run["room"])
@@ -59,7 +61,7 @@ def seed_demo(visit: Visit) -> bool:
     return True
 
 
-def _lay_out(visit: Visit, told: Mapping[str, Any]) -> None:
+def _lay_out(visit: Visit, told: Mapping[str, Any]) -> Day:
     """The section, its evening, benches and instruments; what a first start made is given their names."""
     session = visit.session
     section = session.scalars(select(Section).limit(1)).one()
@@ -71,6 +73,7 @@ def _lay_out(visit: Visit, told: Mapping[str, Any]) -> None:
     session.add_all(Bench(name=name) for name in others)
     for row in told["shelf"]:
         keep_instrument(visit, KeepInstrument(number=None, **row))
+    return day
 
 
 def _open_the_door(visit: Visit, told: Mapping[str, Any]) -> None:
