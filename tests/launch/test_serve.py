@@ -19,19 +19,25 @@ import urllib.request
 import zipfile
 from collections.abc import Iterator
 from contextlib import contextmanager
+from datetime import datetime
 from pathlib import Path
 from typing import Any
+from unittest import mock
 from urllib.error import HTTPError, URLError
 from uuid import uuid4
 
 from sqlalchemy import Connection, text
 from sqlalchemy.exc import DatabaseError
 
+from claykettle.launch.house import House as HouseAtWork
+from claykettle.launch.house import nightly_backup
 from claykettle.launch.mariadb import PrivateServer
 from claykettle.launch.paths import ROOT, SetupError
 from claykettle.launch.process import free_port
 from claykettle.launch.reached import fingerprint, own_certificate
+from claykettle.launch.records import Records
 from claykettle.launch.sealing import Sealer, checked
+from claykettle.launch.settings import Settings
 from claykettle.service.demo import seed_demo
 from claykettle.service.doors.accounts import account_named, set_password
 from claykettle.service.laboratory import Laboratory
@@ -280,6 +286,58 @@ class Rights(unittest.TestCase):
                 application.engine.begin() as connection,
             ):
                 connection.execute(text(statement))
+
+
+class Kept(unittest.TestCase):
+    """What the house does by itself: the night's backup, and an update that fails."""
+
+    def setUp(self) -> None:
+        self.data = folder_for(self) / "house"
+        self.data.mkdir()
+        self.server = PrivateServer(self.data / "mariadb")
+        self.server.start()
+        self.addCleanup(self.server.stop)
+        self.keeper = Database(self.server.keeper_url)
+        self.addCleanup(self.keeper.close)
+        self.keeper.migrate()
+        Laboratory(self.keeper).ask(first_start)
+
+    def last(self) -> dict[str, Any]:
+        return dict(json.loads((self.data / "backups/last.json").read_text()))
+
+    def test_the_night_s_backup_is_kept_told_and_the_oldest_goes(self) -> None:
+        settings = Settings(data=self.data, backups_kept=2)
+        for minute in (1, 2, 3):
+            now = datetime(2026, 11, 28, 2, minute).astimezone()
+            nightly_backup(settings, self.server.keeper_url, self.server, now)
+        names = sorted(path.name for path in (self.data / "backups").glob("*.kettle"))
+        self.assertEqual(names, ["night-20261128-020200.kettle", "night-20261128-020300.kettle"])
+        self.assertEqual((self.last()["file"], self.last()["fault"]), (names[-1], ""))
+        # one that fails is told, and the last good one beside it
+        with mock.patch("claykettle.launch.house.make_backup", side_effect=SetupError("the disk is full")):
+            nightly_backup(settings, self.server.keeper_url, self.server, datetime(2026, 11, 29, 2, 1).astimezone())
+        self.assertEqual((self.last()["file"], self.last()["fault"]), (names[-1], "the disk is full"))
+
+    def test_an_update_that_fails_leaves_the_records_as_they_were(self) -> None:
+        self.keeper.migrate("head")
+        house = HouseAtWork(Settings(data=self.data), lambda _: "", {}, [])
+        with mock.patch.object(Database, "newest", return_value="9999"):
+            with (
+                mock.patch.object(Database, "migrate", self.breaking),
+                self.assertRaisesRegex(SetupError, "as they were"),
+            ):
+                house._update(Records(self.keeper, self.server))
+        with self.keeper.engine.connect() as connection:
+            self.assertEqual(connection.execute(text("SELECT COUNT(*) FROM section")).scalar_one(), 1)
+        self.assertEqual(len(list((self.data / "backups").glob("before-update-*.kettle"))), 1)
+
+    @staticmethod
+    def breaking(database: Database) -> None:
+        """A migration that dies half-way, with the records in pieces."""
+        with database.engine.begin() as connection:
+            connection.execute(text("SET FOREIGN_KEY_CHECKS=0"))
+            connection.execute(text("DROP TABLE section"))
+        raise RuntimeError("died half-way")
 
 
 class Sealed(House):
