@@ -321,12 +321,12 @@ class Kept(unittest.TestCase):
     def test_an_update_that_fails_leaves_the_records_as_they_were(self) -> None:
         self.keeper.migrate("head")
         house = HouseAtWork(Settings(data=self.data), lambda _: "", {}, [])
-        with mock.patch.object(Database, "newest", return_value="9999"):
-            with (
-                mock.patch.object(Database, "migrate", self.breaking),
-                self.assertRaisesRegex(SetupError, "as they were"),
-            ):
-                house._update(Records(self.keeper, self.server))
+        with (
+            mock.patch.object(Database, "newest", return_value="9999"),
+            mock.patch.object(Database, "migrate", self.breaking),
+            self.assertRaisesRegex(SetupError, "as they were"),
+        ):
+            house._update(Records(self.keeper, self.server))
         with self.keeper.engine.connect() as connection:
             self.assertEqual(connection.execute(text("SELECT COUNT(*) FROM section")).scalar_one(), 1)
         self.assertEqual(len(list((self.data / "backups").glob("before-update-*.kettle"))), 1)
