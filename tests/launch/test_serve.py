@@ -19,7 +19,7 @@ import urllib.request
 import zipfile
 from collections.abc import Iterator
 from contextlib import contextmanager
-from datetime import datetime
+from datetime import datetime, timedelta
 from pathlib import Path
 from typing import Any
 from unittest import mock
@@ -29,14 +29,15 @@ from uuid import uuid4
 from sqlalchemy import Connection, text
 from sqlalchemy.exc import DatabaseError
 
+from claykettle.launch.backup import make_backup
+from claykettle.launch.folder import Records
 from claykettle.launch.house import House as HouseAtWork
-from claykettle.launch.house import nightly_backup
+from claykettle.launch.house import Nightly, nightly_backup
 from claykettle.launch.mariadb import PrivateServer
 from claykettle.launch.paths import ROOT, SetupError
 from claykettle.launch.process import free_port
 from claykettle.launch.reached import fingerprint, own_certificate
-from claykettle.launch.records import Records
-from claykettle.launch.sealing import Sealer, checked
+from claykettle.launch.sealer import Sealer, checked
 from claykettle.launch.settings import Settings
 from claykettle.service.demo import seed_demo
 from claykettle.service.doors.accounts import account_named, set_password
@@ -309,14 +310,58 @@ class Kept(unittest.TestCase):
         settings = Settings(data=self.data, backups_kept=2)
         for minute in (1, 2, 3):
             now = datetime(2026, 11, 28, 2, minute).astimezone()
-            nightly_backup(settings, self.server.keeper_url, self.server, now)
+            nightly_backup(settings, self.server, now)
         names = sorted(path.name for path in (self.data / "backups").glob("*.kettle"))
         self.assertEqual(names, ["night-20261128-020200.kettle", "night-20261128-020300.kettle"])
         self.assertEqual((self.last()["file"], self.last()["fault"]), (names[-1], ""))
         # one that fails is told, and the last good one beside it
         with mock.patch("claykettle.launch.house.make_backup", side_effect=SetupError("the disk is full")):
-            nightly_backup(settings, self.server.keeper_url, self.server, datetime(2026, 11, 29, 2, 1).astimezone())
+            nightly_backup(settings, self.server, datetime(2026, 11, 29, 2, 1).astimezone())
         self.assertEqual((self.last()["file"], self.last()["fault"]), (names[-1], "the disk is full"))
+
+    def test_a_house_that_sleeps_at_night_makes_it_soon_after_its_start(self) -> None:
+        settings, now = Settings(data=self.data), datetime.now().astimezone()
+        self.assertLess(Nightly(settings).due - now, timedelta(minutes=5))
+        nightly_backup(settings, self.server, now)
+        self.assertEqual(f"{Nightly(settings).due:%H:%M}", settings.backup_at)
+        nightly_backup(settings, self.server, now - timedelta(hours=25))
+        self.assertLess(Nightly(settings).due - now, timedelta(minutes=5))
+
+    def test_a_stick_that_knows_no_second_name_takes_one_too_and_never_over_another(self) -> None:
+        target = self.data / "stick.kettle"
+        with mock.patch("os.link", side_effect=PermissionError(1, "Operation not permitted")):
+            make_backup(self.server, target)
+            held = target.read_bytes()
+            with self.assertRaisesRegex(SetupError, "never written over"):
+                make_backup(self.server, target)
+        self.assertEqual(target.read_bytes(), held)
+        self.assertEqual(list(self.data.glob(".kettle-backup-*")), [])
+
+    def test_a_full_disk_is_told_and_leaves_nothing_half_written(self) -> None:
+        target = self.data / "full.kettle"
+        with (
+            mock.patch("claykettle.launch.backup._pack", side_effect=OSError(28, "No space left on device")),
+            self.assertRaisesRegex(SetupError, "No space left"),
+        ):
+            make_backup(self.server, target)
+        self.assertFalse(target.exists())
+        self.assertEqual(list(self.data.glob(".kettle-backup-*")), [])
+        with self.keeper.engine.connect() as connection:
+            names = connection.execute(text("SHOW DATABASES")).scalars().all()
+        self.assertEqual([name for name in names if "proof" in name], [])
+
+    def test_a_newer_house_s_backup_is_refused_in_a_sentence(self) -> None:
+        with self.keeper.engine.begin() as connection:
+            connection.execute(text("UPDATE alembic_version SET version_num = '9999'"))
+        file, there = self.data / "newer.kettle", self.data.parent / "there"
+        make_backup(self.server, file)
+        done = subprocess.run(
+            [sys.executable, "-m", "claykettle.cli", "restore", str(file), "--data", str(there)],
+            env=dict(os.environ, PYTHONPATH=str(ROOT / "src")), capture_output=True, text=True, check=False,
+        )  # fmt: skip
+        self.assertEqual(done.returncode, 1)
+        self.assertIn("newer Clay Kettle", done.stderr)
+        self.assertNotIn("Traceback", done.stderr)
 
     def test_an_update_that_fails_leaves_the_records_as_they_were(self) -> None:
         self.keeper.migrate("head")
@@ -414,6 +459,19 @@ class Refused(House):
             ("go together", ("--data", data, "--certificate", str(ROOT / "README.md"))),
             ("there is no such file", ("--data", data, "--certificate", "none.pem", "--key", "none.pem")),
             ("a time of the day", ("--data", data, "--backup-at", "25:00")),
+            ("an address such as mariadb", ("--data", data, "--database", "sqlite://")),
+            (
+                "the database cannot be used",
+                (
+                    "--data",
+                    data,
+                    "--listen",
+                    "127.0.0.1:8699",
+                    "--database",
+                    "mariadb+pymysql://nobody@127.0.0.1:1/none",
+                ),
+            ),
+            ("is not known here", ("--data", data, "--timezone", "Nowhere/Here")),
             ("a number from 1 to 1000", ("--data", data, "--backups-kept", "0")),
         ):
             with self.subTest(said):

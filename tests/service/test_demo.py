@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import Any, ClassVar
 
+from sqlalchemy import text
+
 from claykettle.service.demo import evening, seed_demo
 from claykettle.service.shelf.shelf import first_start
 from claykettle.service.visit import Visit
@@ -127,6 +129,20 @@ class Demo(DemoCase):
         shelf = self.get("/api/shelf")
         self.assertEqual([bench["name"] for bench in shelf["benches"]], evening()["benches"])
         self.assertEqual({run["bench"] for run, _ in self.runs().values()} - set(evening()["benches"]), set())
+
+    def test_one_whose_section_was_renamed_is_there_still(self) -> None:
+        with self.database.engine.begin() as connection:
+            connection.execute(text("UPDATE section SET name = 'Renamed on the Shelf'"))
+        self.test_it_goes_in_once()
+
+    def test_one_of_before_there_were_accounts_is_entered_as_any_other(self) -> None:
+        with self.database.engine.begin() as connection:
+            for table in ("sign_in", "membership", "account"):
+                connection.execute(text(f"DELETE FROM `{table}`"))
+        self.assertFalse(self.laboratory.ask(seed_demo))
+        client = self.app.test_client()
+        self.assertEqual(client.post("/api/session", json={"login": "demo", "password": "demo"}).status_code, 204)
+        self.assertEqual(len((client.get("/api/runs").json or {})["runs"]), len(EXPECTED))
 
     def test_its_evening_is_one_day_even_shortly_after_midnight(self) -> None:
         empty(self.database)

@@ -390,30 +390,60 @@ class Keeping(Doors):
 
 
 class First(Doors):
-    def test_the_first_account_needs_the_code_and_there_is_one_first(self) -> None:
-        with self.database.engine.begin() as connection:
-            for table in ("sign_in", "membership", "account"):
-                connection.execute(text(f"DELETE FROM `{table}`"))
+    def setUp(self) -> None:
+        """A house in which nobody has an account, its code on the terminal."""
+        super().setUp()
+        self.without("sign_in", "membership", "account")
         self.app.config["KETTLE_FIRST_CODE"] = "CLAY-2345"
         self.addCleanup(self.app.config.__setitem__, "KETTLE_FIRST_CODE", "")
+        self.body = {
+            "code": "clay-2345",
+            "login": "kaolin",
+            "name": "K. Aolin",
+            "password": PASSWORD,
+            "section": "Glaze",
+        }
+
+    def without(self, *tables: str) -> None:
+        with self.database.engine.begin() as connection:
+            for table in tables:
+                connection.execute(text(f"DELETE FROM `{table}`"))
+
+    def faults(self, **changed: str) -> list[str]:
+        answer = self.stranger().post("/door/first", json=self.body | changed)
+        self.assertEqual(answer.status_code, 422, answer.text)
+        return [row["path"] for row in answer.json["faults"]]
+
+    def test_it_needs_the_code_a_section_and_to_be_the_first(self) -> None:
+        self.without("day", "section")
         client = self.stranger()
         self.assertTrue(client.get("/door").json["is_new"])
-        body = {"login": "kaolin", "name": "K. Aolin", "password": PASSWORD, "section": "Glaze, Tuesdays"}
-        wrong = client.post("/door/first", json=body | {"code": "CLAY-9999"})
-        self.assertEqual([row["path"] for row in wrong.json["faults"]], ["code"])
-        self.assertEqual(client.post("/door/first", json=body | {"code": "clay-2345"}).status_code, 204)
+        self.assertEqual(self.faults(code="CLAY-9999"), ["code"])
+        # nothing is invented, and a fault keeps nothing of the rest
+        self.assertEqual(self.faults(section=" "), ["section"])
+        self.assertEqual(self.faults(login="K Aolin", password="short"), ["password", "login"])
+        self.assertTrue(client.get("/door").json["is_new"])
+        self.assertEqual(client.post("/door/first", json=self.body).status_code, 204)
         who = client.get("/api/session").json
-        self.assertEqual((who["login"], who["is_admin"], who["section"]), ("kaolin", True, "Glaze, Tuesdays"))
+        self.assertEqual((who["login"], who["is_admin"], who["section"]), ("kaolin", True, "Glaze"))
         self.assertFalse(client.get("/door").json["is_new"])
-        again = self.stranger().post("/door/first", json=body | {"code": "CLAY-2345", "login": "thief"})
-        self.assertEqual(again.status_code, 422)
+        self.assertEqual(self.faults(login="thief"), [""])
+
+    def test_a_house_of_before_there_were_accounts_is_theirs_who_opens_it(self) -> None:
+        client = self.stranger()
+        self.assertEqual(client.post("/door/first", json=self.body | {"section": ""}).status_code, 204)
+        names = [row["name"] for row in client.get("/api/sections").json["sections"]]
+        self.assertEqual(names, ["My section"])
+
+    def test_one_with_a_name_for_another_section_begins_in_that(self) -> None:
+        client = self.stranger()
+        client.post("/door/first", json=self.body)
+        here = {row["name"]: row["is_here"] for row in client.get("/api/sections").json["sections"]}
+        self.assertEqual(here, {"Glaze": True, "My section": False})
 
     def test_without_a_code_there_is_no_first_account(self) -> None:
-        with self.database.engine.begin() as connection:
-            for table in ("sign_in", "membership", "account"):
-                connection.execute(text(f"DELETE FROM `{table}`"))
-        body = {"code": "", "login": "kaolin", "password": PASSWORD}
-        self.assertEqual(self.stranger().post("/door/first", json=body).status_code, 422)
+        self.app.config["KETTLE_FIRST_CODE"] = ""
+        self.assertEqual(self.faults(code=""), ["code"])
 
 
 class Health(Doors):

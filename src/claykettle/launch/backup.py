@@ -27,8 +27,7 @@ from sqlalchemy import text
 from claykettle import __version__
 from claykettle.launch.mariadb import DATABASE, PrivateServer
 from claykettle.launch.paths import SetupError
-from claykettle.launch.records import Records
-from claykettle.launch.sealing import keep_head
+from claykettle.launch.sealer import keep_head
 from claykettle.service.laboratory import Laboratory
 from claykettle.service.runs.verifying import faults_in_signatures
 from claykettle.store.database import Database
@@ -51,12 +50,11 @@ class Manifest:
     head: str = ""
 
 
-def make_backup(records: Records, target: Path) -> Manifest:
+def make_backup(server: PrivateServer, target: Path) -> Manifest:
     """Write a backup and prove it; the file is there whole or not at all.
 
     Raises SetupError: where the place cannot be written to, is full, or the copy does not hold what was to be copied.
     """
-    server = _own(records)
     target = target.expanduser()
     if target.exists():
         raise SetupError(f"{target} is there already; a backup is never written over another one.")
@@ -69,7 +67,7 @@ def make_backup(records: Records, target: Path) -> Manifest:
                 manifest = _proved(server, copy, _hash(dump))
             whole = Path(folder) / "whole"
             _pack(whole, manifest, dump, server.folder.parent / SEAL)
-            os.link(whole, target)
+            _give_name(whole, target)
     except FileNotFoundError:
         raise SetupError(f"{target.parent} is no folder that is there: name one for the backup.") from None
     except FileExistsError:
@@ -131,6 +129,19 @@ def restore_backup(file: Path, data: Path) -> Manifest:
     return manifest
 
 
+def _give_name(whole: Path, target: Path) -> None:
+    """The finished file under its name, and never over another one. Raises FileExistsError."""
+    try:
+        os.link(whole, target)
+    except FileExistsError:
+        raise
+    except OSError:
+        # a stick knows no second name for a file; it was looked at a moment ago whether there is one
+        if target.exists():
+            raise FileExistsError from None
+        whole.rename(target)
+
+
 def put_back(server: PrivateServer, file: Path) -> None:
     """Put the records back as a backup holds them, into the database that it was made of. Raises SetupError."""
     manifest = read_manifest(file)
@@ -145,12 +156,6 @@ def put_back(server: PrivateServer, file: Path) -> None:
         finally:
             keeper.close()
         _load(server, DATABASE, dump)
-
-
-def _own(records: Records) -> PrivateServer:
-    if records.server is None:
-        raise SetupError("an outside database is backed up by its own keeper's tools; see docs/operating.md.")
-    return records.server
 
 
 def _dump(server: PrivateServer, target: Path) -> None:

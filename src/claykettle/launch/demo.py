@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
+from claykettle.launch.folder import held, is_held, running
 from claykettle.launch.house import House
 from claykettle.launch.paths import STATE, SetupError, say
 from claykettle.launch.process import need_port
-from claykettle.launch.records import held, is_held, running
 from claykettle.launch.settings import Settings
 from claykettle.launch.setup import set_up
 from claykettle.service.demo import seed_demo

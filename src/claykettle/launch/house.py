@@ -21,12 +21,12 @@ from urllib.error import URLError
 from sqlalchemy.exc import SQLAlchemyError
 
 from claykettle.launch.backup import make_backup, put_back
+from claykettle.launch.folder import Records, Running, tell, untell
 from claykettle.launch.mariadb import PrivateServer
 from claykettle.launch.paths import BUILT, SetupError, say
 from claykettle.launch.process import end_rest, start, stop
 from claykettle.launch.reached import fingerprint
-from claykettle.launch.records import Records, Running, tell, untell
-from claykettle.launch.sealing import KEY, Sealer
+from claykettle.launch.sealer import KEY, Sealer
 from claykettle.launch.serving import serve_command
 from claykettle.launch.settings import Settings
 from claykettle.store.database import Database, NewerData
@@ -94,6 +94,8 @@ class House:
             return told
         except NewerData as error:
             raise SetupError(str(error)) from None
+        except SQLAlchemyError as error:
+            raise SetupError(f"the database cannot be used: {str(error).splitlines()[0][:300]}") from None
         finally:
             database.close()
 
@@ -107,7 +109,7 @@ class House:
         kept.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
         records.database.refuse_newer()
         say(f"this program is newer than the records: keeping them as they are in {kept.name} before they are updated")
-        make_backup(records, kept)
+        make_backup(records.server, kept)
         try:
             records.database.migrate()
         except Exception as error:
@@ -167,7 +169,7 @@ class House:
 
     def _watch(self, web: subprocess.Popen[bytes], server: PrivateServer | None, url: str) -> subprocess.Popen[bytes]:
         """Start again what died, and make the nightly backup; until told to end."""
-        nightly = _Nightly(self.settings)
+        nightly = Nightly(self.settings)
         keeper = Database(server.keeper_url if server is not None else url)
         # of several houses on one outside database that one seals to which its keeper gave the key
         seals = server is not None or (self.settings.data / KEY).exists()
@@ -183,7 +185,7 @@ class House:
                 self._count_restart("the application")
                 web = self._start_web(url)
                 self._wait_for(web)
-            nightly.look(url, server)
+            nightly.look(server)
             if sealer is not None:
                 self._seal(sealer)
         keeper.close()
@@ -210,46 +212,58 @@ class House:
         say(f"{what} ended by itself; starting it again")
 
 
-class _Nightly:
+SOON = timedelta(minutes=2)
+"""So long after a start a backup is made that is due since more than a day."""
+
+
+class Nightly:
     """The backup that the house makes by itself once a day, and so many of them kept."""
 
     def __init__(self, settings: Settings):
         self.settings = settings
         self.thread: threading.Thread | None = None
-        self.due = self._next(datetime.now().astimezone())
+        now = datetime.now().astimezone()
+        last = _made_at(settings.data)
+        # a computer that sleeps at night makes it while it is awake
+        is_late = last is None or now - last > timedelta(days=1)
+        self.due = now + SOON if is_late else self._next(now)
 
     def _next(self, after: datetime) -> datetime:
         hour, minute = map(int, self.settings.backup_at.split(":"))
         due = after.replace(hour=hour, minute=minute, second=0, microsecond=0)
         return due if due > after else due + timedelta(days=1)
 
-    def look(self, url: str, server: PrivateServer | None) -> None:
+    def look(self, server: PrivateServer | None) -> None:
         """Begin the backup where it is due, beside everything else."""
         now = datetime.now().astimezone()
         if server is None or now < self.due or (self.thread is not None and self.thread.is_alive()):
             return
         self.due = self._next(now)
-        self.thread = threading.Thread(target=nightly_backup, args=(self.settings, url, server, now), daemon=True)
+        self.thread = threading.Thread(target=nightly_backup, args=(self.settings, server, now), daemon=True)
         self.thread.start()
 
 
-def nightly_backup(settings: Settings, url: str, server: PrivateServer, now: datetime) -> None:
+def nightly_backup(settings: Settings, server: PrivateServer, now: datetime) -> None:
     """Make the night's backup, leave word how it went, and take away the oldest beyond so many."""
     folder = settings.data / "backups"
     folder.mkdir(parents=True, exist_ok=True, mode=0o700)
     target = folder / f"night-{now:%Y%m%d-%H%M%S}.kettle"
-    database = Database(url)
     try:
-        manifest = make_backup(Records(database, server), target)
+        manifest = make_backup(server, target)
     except SetupError as error:
         say(f"the night's backup failed: {error}")
         leave_word(settings.data, now, str(error))
         return
-    finally:
-        database.close()
     leave_word(settings.data, now, "", target, sum(manifest.rows.values()))
     for old in sorted(folder.glob("night-*.kettle"))[: -settings.backups_kept]:
         old.unlink()
+
+
+def _made_at(data: Path) -> datetime | None:
+    """When the last good backup was made; None where none is known."""
+    with suppress(OSError, ValueError, KeyError):
+        return datetime.fromisoformat(json.loads((data / "backups/last.json").read_text())["made_at"])
+    return None
 
 
 def leave_word(data: Path, now: datetime, fault: str, file: Path | None = None, rows: int = 0) -> None:

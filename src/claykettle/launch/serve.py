@@ -11,16 +11,17 @@ from datetime import datetime
 from pathlib import Path
 
 import segno
+from sqlalchemy.exc import SQLAlchemyError
 
 from claykettle.core.errors import KettleError, Refusal
 from claykettle.launch.backup import make_backup, restore_backup
 from claykettle.launch.exporting import export_to
+from claykettle.launch.folder import Records, checked_data, held, migrated, opened, usual_data
 from claykettle.launch.house import House, leave_word
 from claykettle.launch.paths import SetupError, say
 from claykettle.launch.process import need_port
 from claykettle.launch.reached import addresses, names, own_certificate
-from claykettle.launch.records import Records, checked_data, held, migrated, opened, usual_data
-from claykettle.launch.sealing import checked
+from claykettle.launch.sealer import checked
 from claykettle.launch.settings import Settings, settings_of
 from claykettle.launch.setup import set_up
 from claykettle.service.doors.accounts import (
@@ -36,7 +37,7 @@ from claykettle.service.doors.classes import LETTERS
 from claykettle.service.laboratory import Laboratory
 from claykettle.service.runs.verifying import faults_in_signatures
 from claykettle.service.shelf.shelf import open_house
-from claykettle.store.database import Database
+from claykettle.store.database import Database, NewerData
 
 
 def run_serve(options: Namespace) -> int:
@@ -57,6 +58,9 @@ def _serve(settings: Settings) -> int:
             certificate = settings.certificate, settings.key
         scheme = "https" if settings.has_tls or settings.behind_proxy else "http"
         reached = [f"{scheme}://{f'[{host}]' if ':' in host else host}:{settings.port}" for host in hosts]
+        if settings.behind_proxy and settings.names:
+            # the proxy is what people reach, by its own port
+            reached = [f"https://{name}" for name in settings.names]
         code = "-".join("".join(secrets.choice(LETTERS) for _ in range(4)) for _ in range(2))
         environment = {
             "CLAYKETTLE_HOSTS": ",".join([*hosts, *names()]),
@@ -131,7 +135,9 @@ def run_backup(options: Namespace) -> int:
 
     def made(records: Records) -> None:
         now = datetime.now().astimezone()
-        manifest = make_backup(records, Path(options.file))
+        if records.server is None:
+            raise SetupError("an outside database is backed up by its own keeper's tools; see docs/operating.md.")
+        manifest = make_backup(records.server, Path(options.file))
         rows = sum(manifest.rows.values())
         if (data / "backups").is_dir():
             leave_word(data, now, "", Path(options.file), rows)
@@ -197,8 +203,11 @@ def _told(work: Callable[[], int]) -> int:
     """Do it; what cannot be done is told in sentences, with status 1, or 2 for what was refused."""
     try:
         return work()
-    except SetupError as error:
+    except (SetupError, NewerData) as error:
         say(str(error))
+        return 1
+    except SQLAlchemyError as error:
+        say(f"the database cannot be used: {str(error).splitlines()[0][:300]}")
         return 1
     except Refusal as refusal:
         for fault in refusal.faults:

@@ -13,7 +13,9 @@ from uuid import NAMESPACE_URL, uuid5
 import yaml
 from sqlalchemy import select
 
+from claykettle.service.doors.accounts import has_accounts
 from claykettle.service.doors.passwords import hashed
+from claykettle.service.doors.sections import own_what_is_nobody_s
 from claykettle.service.runs.record import (
     CorrectReading,
     Observe,
@@ -31,7 +33,7 @@ from claykettle.service.shelf.room import ReadRoom, read_room
 from claykettle.service.views.steps import timer_end
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun
-from claykettle.store.tables import Account, Bench, Day, Instrument, Membership, Section
+from claykettle.store.tables import Account, Bench, Day, Instrument, RunRow, Section
 
 Act = Mapping[str, Any]
 
@@ -45,9 +47,15 @@ def evening() -> Mapping[str, Any]:
 
 
 def seed_demo(visit: Visit) -> bool:
-    """Put the demo in once; False where it is there already. One transaction, so never half of it."""
+    """Put the demo in once; False where it is there already. One transaction, so never half of it.
+
+    It is there where there is any run, whatever its section is called by now. One of before there were accounts gets
+    its own.
+    """
     told = evening()
-    if visit.session.scalar(select(Section.id).where(Section.name == told["section"])) is not None:
+    if visit.session.scalar(select(RunRow.id).limit(1)) is not None:
+        if not has_accounts(visit):
+            _open_the_door(visit, told)
         return False
     day = _lay_out(visit, told)
     _open_the_door(visit, told)
@@ -82,9 +90,7 @@ def _open_the_door(visit: Visit, told: Mapping[str, Any]) -> None:
     account = Account(login=login, name=name, password=hashed(password), is_admin=False, created_at=visit.now)
     visit.session.add(account)
     visit.session.flush()
-    section = visit.session.scalars(select(Section).limit(1)).one()
-    visit.session.add(Membership(account_id=account.id, section_id=section.id, is_owner=True))
-    visit.session.flush()
+    own_what_is_nobody_s(visit, account)
 
 
 def _read_room(visit: Visit, rows: list[Act]) -> None:

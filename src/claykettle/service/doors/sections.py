@@ -50,12 +50,7 @@ class Share:
 
 def new_section(visit: Visit, name: str, elevation: str = "") -> Section:
     """A section of this name, the caller its owner; with its first day. Raises Refusal with path `name`."""
-    fault = fault_in_name(name, "name", "Give the section a name: what a class is called on its sheets.")
-    if fault is not None:
-        raise Refusal(fault)
-    if visit.session.scalar(select(Section.id).where(Section.name == name)) is not None:
-        raise refuse("taken", "There is a section of this name; take another.", "name")
-    section = Section(name=name, elevation=elevation)
+    section = Section(name=_free_name(visit, name), elevation=elevation)
     visit.session.add(section)
     visit.session.flush()
     visit.session.add(Day(section_id=section.id, date=visit.today, title="Practical"))
@@ -63,6 +58,15 @@ def new_section(visit: Visit, name: str, elevation: str = "") -> Section:
         visit.session.add(Membership(account_id=visit.caller.account, section_id=section.id, is_owner=True))
     visit.session.flush()
     return section
+
+
+def own_what_is_nobody_s(visit: Visit, account: Account) -> int:
+    """Make an account the owner of every section that has none, as those of before there were accounts; how many."""
+    owned = select(Membership.section_id)
+    free = visit.session.scalars(select(Section.id).where(Section.id.not_in(owned))).all()
+    visit.session.add_all(Membership(account_id=account.id, section_id=number, is_owner=True) for number in free)
+    visit.session.flush()
+    return len(free)
 
 
 @may(INSTRUCTOR)
@@ -89,7 +93,7 @@ def sections_view(visit: Visit) -> SectionsView:
 @may(INSTRUCTOR)
 def make_section(visit: Visit, name: str) -> SectionsView:
     """A section more, in which the caller works from now on. Raises Refusal with path `name`."""
-    section = new_section(visit, " ".join(name.split()))
+    section = new_section(visit, name)
     visit.session.get_one(SignIn, visit.caller.number).section_id = section.id
     visit.session.flush()
     return sections_view(visit)
@@ -99,13 +103,7 @@ def make_section(visit: Visit, name: str) -> SectionsView:
 def rename_section(visit: Visit, number: int, name: str) -> SectionsView:
     """A section under another name. Raises NotYours, Refusal with path `name`."""
     section = _owned(visit, number)
-    fault = fault_in_name(name, "name", "Give the section a name: what a class is called on its sheets.")
-    if fault is not None:
-        raise Refusal(fault)
-    taken = visit.session.scalar(select(Section.id).where(Section.name == name, Section.id != number))
-    if taken is not None:
-        raise refuse("taken", "There is a section of this name; take another.", "name")
-    section.name = " ".join(name.split())
+    section.name = _free_name(visit, name, number)
     visit.session.flush()
     return sections_view(visit)
 
@@ -139,6 +137,17 @@ def share_section(visit: Visit, asked: Share) -> SectionsView:
     note(visit, "sharing ended" if asked.ends else "section shared", f"section {asked.section} with {account.login}")
     visit.session.flush()
     return sections_view(visit)
+
+
+def _free_name(visit: Visit, typed: str, own: int = 0) -> str:
+    """A name that no other section than its `own` has. Raises Refusal with path `name`."""
+    name = " ".join(typed.split())
+    fault = fault_in_name(name, "name", "Give the section a name: what a class is called on its sheets.")
+    if fault is not None:
+        raise Refusal(fault)
+    if visit.session.scalar(select(Section.id).where(Section.name == name, Section.id != own)) is not None:
+        raise refuse("taken", "There is a section of this name; take another.", "name")
+    return name
 
 
 def _own(visit: Visit) -> set[int]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import timedelta
 
 from sqlalchemy import select, update
@@ -12,6 +12,7 @@ from claykettle.service.callers import BENCH, EVERYBODY, WHO_IS_IN, Caller, may
 from claykettle.service.doors.accounts import NewAccount, create_account, has_accounts
 from claykettle.service.doors.knocking import new_secret, token_of
 from claykettle.service.doors.passwords import agrees
+from claykettle.service.doors.sections import new_section, own_what_is_nobody_s
 from claykettle.service.doors.trying import (
     FOR_A_LOGIN,
     FOR_AN_ADDRESS,
@@ -99,12 +100,12 @@ def sign_in(visit: Visit, typed: SignInAs) -> Let:
     return let_in(visit, account)
 
 
-def let_in(visit: Visit, account: Account) -> Let:
-    """A new sign-in of an account, in a new secret."""
+def let_in(visit: Visit, account: Account, here: int | None = None) -> Let:
+    """A new sign-in of an account, in a new secret: `here` or where it worked last."""
     wanted = select(Membership.section_id).where(Membership.account_id == account.id)
     last = select(SignIn.section_id).where(SignIn.account_id == account.id).order_by(SignIn.id.desc()).limit(1)
     own = set(visit.session.scalars(wanted))
-    before = visit.session.scalar(last)
+    before = here or visit.session.scalar(last)
     secret = new_secret()
     visit.session.add(
         SignIn(
@@ -161,16 +162,15 @@ def first_account(visit: Visit, typed: FirstAccount, code: str) -> Let:
         note_wrong(visit, key)
         return Let(None, 0, refuse("unknown-code", "The code stands on the terminal where it was started.", "code"))
     account = create_account(visit, NewAccount(typed.login, typed.name, typed.password, is_admin=True))
-    section = visit.session.scalars(select(Section).order_by(Section.id).limit(1)).one_or_none()
-    if section is None:
-        section = Section(name=" ".join(typed.section.split())[:120] or "My section", elevation="")
-        visit.session.add(section)
-    elif typed.section.strip():
-        section.name = " ".join(typed.section.split())[:120]
-    visit.session.flush()
-    visit.session.add(Membership(account_id=account.id, section_id=section.id, is_owner=True))
-    visit.session.flush()
-    return let_in(visit, account)
+    maker = replace(visit, caller=replace(visit.caller, account=account.id, login=account.login))
+    # a house of before there were accounts has sections already: they are theirs who opens it
+    here = None
+    if not own_what_is_nobody_s(visit, account) or typed.section.strip():
+        try:
+            here = new_section(maker, typed.section).id
+        except Refusal as refusal:
+            raise Refusal(*(replace(fault, path="section") for fault in refusal.faults)) from None
+    return let_in(visit, account, here)
 
 
 @may(*EVERYBODY)
