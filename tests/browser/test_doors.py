@@ -6,7 +6,7 @@ from playwright.sync_api import Page, expect
 from sqlalchemy import text
 
 from claykettle.store.database import Database
-from tests.support.live import TABLET, BrowserCase
+from tests.support.live import FIRST_CODE, TABLET, BrowserCase
 
 
 class Doors(BrowserCase):
@@ -68,6 +68,34 @@ class Doors(BrowserCase):
             expect(desk.get_by_text("None has joined.")).to_be_visible()
             expect(tablet.get_by_role("heading", name="Join your bench")).to_be_visible()
 
+    def test_a_closed_class_and_somebody_else_s_run_are_said_not_waited_for(self) -> None:
+        uuid = self.app.run_named("Borax from the glaze")["uuid"]
+        other = self.app.run_named("Jar Q, no label")["uuid"]
+        with self.page("/shelf") as desk, self.page("/join", TABLET, signed_in=False, offline_expected=True) as tablet:
+            tablet.get_by_label("Code of the class").fill(self.code(desk))
+            tablet.get_by_label("Bench", exact=True).fill("Flint")
+            tablet.keyboard.press("Enter")
+            expect(tablet.get_by_text("Borax from the glaze store")).to_be_visible()
+            tablet.goto(f"/runs/{other}")
+            expect(tablet.get_by_role("alert")).to_contain_text("a bench that is not yours")
+            tablet.goto(f"/runs/{uuid}")
+            field = tablet.get_by_label("vessel + residue, heating 3")
+            field.fill("29.231")
+            desk.get_by_role("button", name="Close the class").click()
+            expect(desk.get_by_text("It is closed")).to_be_visible()
+            # what is typed then is refused with the reason, and stays
+            tablet.keyboard.press("Enter")
+            expect(tablet.get_by_text("The class is closed").first).to_be_visible()
+            expect(field).to_have_value("29.231")
+            for path in (f"/runs/{uuid}", "/"):
+                tablet.goto(path)
+                expect(tablet.get_by_role("alert")).to_contain_text("The class is closed")
+            desk.get_by_role("button", name="Open it again").click()
+            expect(desk.get_by_label("Code of the class")).to_be_visible()
+            expect(tablet.get_by_text("Borax from the glaze store")).to_be_visible()
+            desk.get_by_role("button", name="Turn out").first.click()
+            expect(desk.get_by_text("None has joined.")).to_be_visible()
+
     def test_a_figure_typed_when_the_sign_in_has_ended_is_kept_and_recorded_after_the_next(self) -> None:
         uuid = self.app.run_named("Borax from the glaze")["uuid"]
         with self.page(f"/runs/{uuid}", offline_expected=True) as page:
@@ -94,6 +122,8 @@ class Doors(BrowserCase):
             expect(board.get_by_text("Flint").first).to_be_visible()
             expect(board.get_by_role("button", name="Start a run")).to_have_count(0)
             expect(board.get_by_text("Borax")).to_have_count(0)
+            # nothing on it leads where it may not look
+            expect(board.get_by_role("main").get_by_role("link")).to_have_count(0)
             self.assertNotIn("#", board.url)
 
 
@@ -129,3 +159,52 @@ class Shelf(BrowserCase):
             expect(page.get_by_role("banner")).to_contain_text("Chemistry for Glaze and Pigment Makers")
             page.goto("/")
             expect(page.get_by_text("Borax from the glaze store")).to_be_visible()
+
+
+class FirstStart(BrowserCase):
+    def test_the_first_account_by_keyboard_with_second_thoughts_and_what_is_missing_is_said_at_its_field(self) -> None:
+        database = Database(self.app.server.url)
+        with database.engine.begin() as connection:
+            for statement in ("sign_in", "membership", "account"):
+                connection.execute(text(f"DELETE FROM `{statement}`"))
+            connection.execute(text("UPDATE bench SET retired = 1"))
+        database.close()
+        with self.page("/", signed_in=False, offline_expected=True) as page:
+            code = page.get_by_label("Code", exact=True)
+            expect(code).to_be_focused()
+            self.assertEqual(self.serious_faults(page), [])
+            page.keyboard.type("CLAY-9999")
+            page.get_by_label("Login").fill("K Aolin")
+            page.get_by_label("Password").fill("short")
+            page.keyboard.press("Enter")
+            expect(page.get_by_text("The code stands on the terminal")).to_be_visible()
+            expect(code).to_be_focused()
+            code.fill(FIRST_CODE.lower())
+            page.keyboard.press("Enter")
+            expect(page.get_by_text("A login has small letters")).to_be_visible()
+            expect(page.get_by_text("At least 8 characters").first).to_be_visible()
+            expect(page.get_by_label("Login")).to_be_focused()
+            page.get_by_label("Login").fill("k.aolin")
+            page.get_by_label("Password").fill("slip and glaze")
+            page.get_by_label("Name of your section").fill("Glaze, Tuesdays")
+            page.keyboard.press("Enter")
+            expect(page.get_by_role("heading", name="Before the first class")).to_be_visible()
+            expect(page.get_by_role("banner")).to_contain_text("Glaze, Tuesdays")
+            page.goto("/")
+            expect(page.get_by_text("A run needs a bench and a balance")).to_be_visible()
+            page.get_by_role("button", name="Start a run").click()
+            page.get_by_label("Name of the run").fill("Too early")
+            page.get_by_label("Salt without its water").fill("ZnSO4")
+            page.keyboard.press("Enter")
+            expect(page.get_by_text("name one on the Shelf")).to_be_visible()
+            expect(page.get_by_label("Bench", exact=True)).to_be_focused()
+            expect(page.get_by_label("Name of the run")).to_have_value("Too early")
+            page.goto("/shelf")
+            page.get_by_label("Another bench").fill("By the door")
+            page.keyboard.press("Enter")
+            expect(page.get_by_role("heading", name="Before the first class")).to_have_count(0)
+            page.goto("/")
+            page.get_by_role("button", name="Start a run").click()
+            expect(page.get_by_label("Name of the run")).to_have_value("Too early")
+            page.keyboard.press("Enter")
+            expect(page.get_by_role("heading", level=1)).to_have_text("Too early")

@@ -31,6 +31,8 @@ from tests.support.doors import secret_of
 from tests.support.forking import Served, serve
 
 AXE = FRONTEND / "node_modules/axe-core/axe.min.js"
+FIRST_CODE = "CLAY-2345"
+"""What would stand on the terminal of a house without accounts."""
 DESKTOP, TABLET = {"width": 1280, "height": 800}, {"width": 768, "height": 1024}
 
 
@@ -96,6 +98,7 @@ class LiveApp:
             "CLAYKETTLE_BUILT": str(BUILT),
             "CLAYKETTLE_CLOCK_AHEAD_H": str(ahead_h),
             "CLAYKETTLE_DEMO": "1",
+            "CLAYKETTLE_FIRST_CODE": FIRST_CODE,
             "CLAYKETTLE_ADDRESSES": self.address,
         }
         self.web = serve(serve_command(self.port, grace_s=1), self.folder / "web.log", environment)

@@ -5,7 +5,10 @@ The statuses are the contract of the doors: 401 for nobody, 403 for somebody els
 
 from __future__ import annotations
 
+import json
 import re
+from pathlib import Path
+from tempfile import TemporaryDirectory
 from typing import Any
 from unittest import mock
 from uuid import uuid4
@@ -387,6 +390,30 @@ class Keeping(Doors):
         self.assertEqual({row["path"] for row in answer.json["faults"]}, {"login", "password"})
         answer = keeper.post("/api/accounts", json={"login": "keeper", "password": PASSWORD})
         self.assertEqual([(row["path"], row["code"]) for row in answer.json["faults"]], [("login", "taken")])
+
+
+class Backups(Doors):
+    def shelf(self, **told: object) -> Any:
+        folder = TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        if told:
+            (Path(folder.name) / "last.json").write_text(json.dumps(told))
+        self.app.config["KETTLE_BACKUPS"] = folder.name
+        self.addCleanup(self.app.config.__setitem__, "KETTLE_BACKUPS", "")
+        return self.get("/api/backups")
+
+    def test_the_shelf_tells_when_the_last_was_made_and_whether_that_is_long_ago(self) -> None:
+        self.assertEqual((self.shelf()["is_kept"], self.shelf()["made_at"]), (True, ""))
+        made = self.clock.now.isoformat()
+        told = {"made_at": made, "tried_at": made, "fault": "", "file": "night.kettle", "rows": 812}
+        self.assertEqual((self.shelf(**told)["rows"], self.shelf(**told)["is_old"]), (812, False))
+        self.clock.move(hours=37)
+        self.assertTrue(self.shelf(**told)["is_old"])
+        self.assertEqual(self.shelf(**told | {"fault": "the disk is full"})["fault"], "the disk is full")
+
+    def test_where_none_is_made_that_is_said(self) -> None:
+        self.app.config["KETTLE_BACKUPS"] = ""
+        self.assertFalse(self.get("/api/backups")["is_kept"])
 
 
 class First(Doors):

@@ -98,6 +98,12 @@
 		<p>There is no run at this address. It may belong to another database.</p>
 		<a class="button" href="/">All runs</a>
 	</main>
+{:else if bench.refused}
+	<TopBar title="Not here" />
+	<main class="plain" id="main" tabindex="-1">
+		<p role="alert">{bench.refused}</p>
+		<a class="button" href="/">All runs</a>
+	</main>
 {:else if !run}
 	<TopBar title="Clay Kettle" />
 	<main class="plain" id="main" tabindex="-1" aria-busy="true">

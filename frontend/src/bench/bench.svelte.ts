@@ -40,6 +40,8 @@ export class Bench {
 	trial = $state<string | null>(null);
 	others = $state<RunSummary[]>([]);
 	missing = $state(false);
+	/** Why the run is not shown: it is somebody else's, or its class is closed. */
+	refused = $state('');
 	away = $state(false);
 	typed = $state('');
 	fault = $state('');
@@ -278,6 +280,8 @@ export class Bench {
 		const outcome = await lookAtRun(this.uuid, this.trial, this.run?.version ?? -1);
 		if (this.busy) return;
 		const gone = outcome.kind === 'problem' && ['not-found', 'refused'].includes(outcome.code);
+		const shut = outcome.kind === 'problem' && outcome.code === 'not-yours';
+		this.refused = shut && !this.run ? outcome.title : '';
 		if (gone && !this.run) this.missing = true;
 		else this.#take(outcome, true);
 	}

@@ -30,7 +30,7 @@
 	<h2 id="accounts">Accounts</h2>
 	<ul>
 		{#each shelf.accounts?.accounts ?? [] as row (row.id)}
-			<li class:out={row.is_disabled}>
+			<li class="acted" class:out={row.is_disabled}>
 				<span>
 					<b>{row.name}</b>
 					<span class="quiet"
@@ -92,16 +92,6 @@
 </section>
 
 <style>
-	ul:not(.log) li {
-		display: flex;
-		flex-wrap: wrap;
-		align-items: center;
-		justify-content: space-between;
-		gap: 4px 12px;
-		min-height: 60px;
-		padding: 6px 0;
-		border-bottom: 1px solid var(--rule);
-	}
 	.out {
 		color: var(--quiet);
 	}
@@ -122,17 +112,6 @@
 	}
 	form .button {
 		justify-self: start;
-	}
-	.tick {
-		display: flex;
-		align-items: center;
-		gap: 10px;
-		min-height: 48px;
-	}
-	.tick input {
-		width: 24px;
-		height: 24px;
-		accent-color: var(--act);
 	}
 	.log {
 		max-height: 320px;

@@ -22,14 +22,17 @@
 				</p>
 			{/if}
 			{#if found.made_at}
-				<p class:good={!found.fault}>
+				<p class:good={!found.fault && !found.is_old} class:old={found.is_old}>
 					The last good one was made {dayAndTime(found.made_at, clock.now)}: {found.rows} rows, restored once to
 					prove it.
 				</p>
+				{#if found.is_old}<p>A night was missed since: is the house on at night?</p>{/if}
 				<p class="quiet figure">{found.file}</p>
 			{:else if !found.fault}
 				<p>
-					None yet; the first is made tonight. <span class="figure">./kettle backup FILE</span> makes one now.
+					None yet; the first is made some minutes after the start. <span class="figure"
+						>./kettle backup FILE</span
+					> makes one now.
 				</p>
 			{/if}
 		{/if}
@@ -37,6 +40,10 @@
 {/if}
 
 <style>
+	.old {
+		color: var(--watch);
+		font-weight: 600;
+	}
 	.good {
 		color: var(--settled);
 		font-weight: 600;

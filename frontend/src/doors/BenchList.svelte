@@ -25,7 +25,7 @@
 	<h2 id="benches">Benches</h2>
 	<ul>
 		{#each found.benches as bench (bench.id)}
-			<li class:retired={bench.retired}>
+			<li class="acted" class:retired={bench.retired}>
 				<span>{bench.name}{bench.retired ? ', not in use' : ''}</span>
 				<span class="acts">
 					{#if !bench.retired}
@@ -53,6 +53,7 @@
 		{:else}<li class="quiet">None yet.</li>{/each}
 	</ul>
 	<form
+		class="field-and-act"
 		novalidate
 		onsubmit={(event) => {
 			event.preventDefault();
@@ -72,14 +73,6 @@
 </section>
 
 <style>
-	li {
-		display: flex;
-		align-items: center;
-		justify-content: space-between;
-		gap: 12px;
-		min-height: 60px;
-		border-bottom: 1px solid var(--rule);
-	}
 	.retired {
 		color: var(--quiet);
 	}
@@ -87,15 +80,5 @@
 		display: flex;
 		flex-shrink: 0;
 		gap: 8px;
-	}
-	form {
-		display: grid;
-		grid-template-columns: 1fr auto;
-		align-items: start;
-		gap: 12px;
-		margin-top: 14px;
-	}
-	form .button {
-		margin-top: 30px;
 	}
 </style>

@@ -50,9 +50,9 @@
 	{/if}
 	{#if trouble}<p class="fault" role="alert">{trouble}</p>{/if}
 	<h3>Tablets</h3>
-	<ul class="rows">
+	<ul>
 		{#each found.tablets as tablet (tablet.id)}
-			<li>
+			<li class="acted">
 				<span
 					><b>{tablet.bench}</b>
 					<span class="quiet">since {timeOfDay(tablet.joined_at)}, {tablet.address}</span></span
@@ -105,27 +105,8 @@
 		border-radius: 6px;
 		background: #fff;
 	}
-	.rows li {
-		display: flex;
-		align-items: center;
-		justify-content: space-between;
-		gap: 12px;
-		min-height: 60px;
-		border-bottom: 1px solid var(--rule);
-	}
 	.link {
 		padding: 10px 0;
 		overflow-wrap: anywhere;
-	}
-	.tick {
-		display: flex;
-		align-items: center;
-		gap: 10px;
-		min-height: 48px;
-	}
-	.tick input {
-		width: 24px;
-		height: 24px;
-		accent-color: var(--act);
 	}
 </style>

@@ -33,7 +33,7 @@
 	<h2 id="sections">Sections</h2>
 	<ul>
 		{#each shelf.sections as row (row.id)}
-			<li>
+			<li class="acted">
 				<span>
 					<b>{row.name}</b>
 					<span class="quiet"
@@ -54,7 +54,7 @@
 			</li>
 		{:else}<li class="quiet">You have none yet: make one, or ask a colleague to share theirs.</li>{/each}
 	</ul>
-	<form novalidate onsubmit={make}>
+	<form class="field-and-act" novalidate onsubmit={make}>
 		<TextField
 			id="section-name"
 			label={here?.is_mine ? 'Another section, or a new name' : 'A section of your own'}
@@ -76,7 +76,7 @@
 		</span>
 	</form>
 	{#if here?.is_mine}
-		<form novalidate onsubmit={share}>
+		<form class="field-and-act" novalidate onsubmit={share}>
 			<TextField
 				id="share-login"
 				label="Share “{here.name}” with"
@@ -87,7 +87,7 @@
 			<button class="button">Share</button>
 		</form>
 		{#each here.members.filter((one) => !one.is_owner) as one (one.login)}
-			<p class="shared">
+			<p class="acted">
 				{one.name} <span class="quiet">{one.login}</span>
 				<button class="button" onclick={() => shelf.atSections(shareSection(here.id, one.login, true))}
 					>End it<span class="hidden-text"> with {one.name}</span></button
@@ -101,42 +101,12 @@
 </section>
 
 <style>
-	li,
-	.shared {
-		display: flex;
-		align-items: center;
-		justify-content: space-between;
-		gap: 12px;
-		min-height: 60px;
-		border-bottom: 1px solid var(--rule);
-	}
 	.here {
 		color: var(--settled);
 		font-weight: 600;
 	}
-	form {
-		display: grid;
-		grid-template-columns: 1fr auto;
-		align-items: start;
-		gap: 12px;
-		margin-top: 14px;
-	}
-	form > .button,
-	.acts {
-		margin-top: 30px;
-	}
 	.acts {
 		display: flex;
 		gap: 8px;
-	}
-	@media (max-width: 560px) {
-		form {
-			grid-template-columns: 1fr;
-		}
-		form > .button,
-		.acts {
-			margin-top: 0;
-			justify-self: start;
-		}
 	}
 </style>

@@ -24,11 +24,11 @@
 			<h2 id="first-steps">Before the first class</h2>
 			<ol>
 				<li class:done={shelf.benches.length > 0}>Name the benches, below.</li>
-				<li>
+				<li class:done={shelf.hasBalance}>
 					<a href="/today">Put the balances and the other instruments on the day’s shelf</a>, with what they
 					are right to.
 				</li>
-				<li>Give out the code of the class: tablets join with it.</li>
+				<li class:done={shelf.found?.code}>Give out the code of the class: tablets join with it.</li>
 				<li><a href="/">Start a run.</a></li>
 			</ol>
 		</section>

@@ -5,6 +5,7 @@ import {
 	getBackups,
 	getClass,
 	getSections,
+	getShelf,
 	type AccountsView,
 	type AddressesView,
 	type AuditView,
@@ -29,7 +30,9 @@ export class Shelf {
 	trouble = $state('');
 
 	readonly benches = $derived(this.found?.benches.filter((row) => !row.retired) ?? []);
-	readonly isNew = $derived(this.found !== null && this.benches.length === 0);
+	/** Whether there is a balance; runs cannot begin without. */
+	hasBalance = $state(true);
+	readonly isNew = $derived(this.found !== null && !(this.benches.length && this.hasBalance));
 
 	async begin(): Promise<void> {
 		const [sections, backups] = await Promise.all([getSections(), getBackups()]);
@@ -37,7 +40,8 @@ export class Shelf {
 		else this.trouble = sections.title;
 		if (backups.kind === 'done') this.backups = backups.value;
 		if (this.sections.length) {
-			const [found, addresses] = await Promise.all([getClass(), getAddresses()]);
+			const [found, addresses, shown] = await Promise.all([getClass(), getAddresses(), getShelf()]);
+			if (shown.kind === 'done') this.hasBalance = shown.value.balances.length > 0;
 			if (found.kind === 'done') this.found = found.value;
 			if (addresses.kind === 'done') this.addresses = addresses.value.addresses;
 		}

@@ -3,6 +3,7 @@
 	import CircleAlert from '@lucide/svelte/icons/circle-alert';
 	import Hand from '@lucide/svelte/icons/hand';
 	import type { RunSummary } from '../api/client';
+	import { who } from '../doors/who.svelte';
 	import type { Runs } from './runs.svelte';
 	import { clock, dayAndTime, minutesAndSeconds, secondsLeft, timeOfDay } from '../ui/clock.svelte';
 	import Formula from '../ui/Formula.svelte';
@@ -23,6 +24,44 @@
 	const standing = $derived(run.answer.standing);
 </script>
 
+{#snippet cells()}
+	<span class="bench">{run.bench}</span>
+	<span class="title">
+		<strong>{run.title}</strong>
+		<span class="quiet">{run.method_title}, {day}{timeOfDay(run.changed_at)}</span>
+	</span>
+	<span class="doing">
+		{#if run.rest}
+			<span>
+				In the {run.rest.waits_in} since {dayAndTime(run.rest.since, clock.now)}{run.rest.place
+					? `, ${run.rest.place}`
+					: ''}
+			</span>
+			{#if left !== null && left <= 0}<span class="up"
+					>due since {dayAndTime(run.timer_ends_at ?? '', clock.now)}</span
+				>{/if}
+		{:else}{run.doing}{/if}
+		{#if !run.rest && left !== null}
+			<span class="figure" class:up={left <= 0}>{left > 0 ? minutesAndSeconds(left) : 'time is up'}</span>
+		{/if}
+	</span>
+	<span class="answer">
+		{#if formula && !formula.nearest.includes('->')}
+			<span class="formula"
+				>{#if undecided}<span class="quiet near">near</span>{/if}
+				<Formula text={formula.nearest} plain /></span
+			>
+		{/if}
+		<span class="figure">{run.answer.headline ?? 'not yet'}</span>
+	</span>
+	<span class="state {standing.level}" title={standing.why}>
+		{#if standing.level === 'stop'}<Hand size={22} aria-hidden="true" />
+		{:else if standing.level === 'watch'}<CircleAlert size={22} aria-hidden="true" />
+		{:else}<Check size={22} aria-hidden="true" />{/if}
+		{standing.word}
+	</span>
+{/snippet}
+
 <li class:choosing={runs.chosen !== null}>
 	{#if runs.chosen !== null}
 		<label>
@@ -34,43 +73,8 @@
 			<span class="hidden-text">Save {run.title}, bench {run.bench}</span>
 		</label>
 	{/if}
-	<a href="/runs/{run.uuid}" ondragstart={drag}>
-		<span class="bench">{run.bench}</span>
-		<span class="title">
-			<strong>{run.title}</strong>
-			<span class="quiet">{run.method_title}, {day}{timeOfDay(run.changed_at)}</span>
-		</span>
-		<span class="doing">
-			{#if run.rest}
-				<span>
-					In the {run.rest.waits_in} since {dayAndTime(run.rest.since, clock.now)}{run.rest.place
-						? `, ${run.rest.place}`
-						: ''}
-				</span>
-				{#if left !== null && left <= 0}<span class="up"
-						>due since {dayAndTime(run.timer_ends_at ?? '', clock.now)}</span
-					>{/if}
-			{:else}{run.doing}{/if}
-			{#if !run.rest && left !== null}
-				<span class="figure" class:up={left <= 0}>{left > 0 ? minutesAndSeconds(left) : 'time is up'}</span>
-			{/if}
-		</span>
-		<span class="answer">
-			{#if formula && !formula.nearest.includes('->')}
-				<span class="formula"
-					>{#if undecided}<span class="quiet near">near</span>{/if}
-					<Formula text={formula.nearest} plain /></span
-				>
-			{/if}
-			<span class="figure">{run.answer.headline ?? 'not yet'}</span>
-		</span>
-		<span class="state {standing.level}" title={standing.why}>
-			{#if standing.level === 'stop'}<Hand size={22} aria-hidden="true" />
-			{:else if standing.level === 'watch'}<CircleAlert size={22} aria-hidden="true" />
-			{:else}<Check size={22} aria-hidden="true" />{/if}
-			{standing.word}
-		</span>
-	</a>
+	{#if who.is?.kind === 'board'}<div class="row">{@render cells()}</div>
+	{:else}<a class="row" href="/runs/{run.uuid}" ondragstart={drag}>{@render cells()}</a>{/if}
 </li>
 
 <style>
@@ -88,7 +92,7 @@
 		height: 28px;
 		accent-color: var(--act);
 	}
-	a {
+	.row {
 		display: grid;
 		grid-template-columns: 84px minmax(220px, 1.3fr) minmax(170px, 1fr) minmax(260px, 1.2fr) 168px;
 		align-items: center;
@@ -99,7 +103,7 @@
 		color: var(--ink);
 		text-decoration: none;
 	}
-	a:hover {
+	a.row:hover {
 		background: var(--raised);
 	}
 	.bench {
@@ -141,7 +145,7 @@
 		color: var(--stop);
 	}
 	@media (max-width: 900px) {
-		a {
+		.row {
 			grid-template-columns: 80px 1fr auto;
 		}
 		.doing {
@@ -158,7 +162,7 @@
 		}
 	}
 	@media (max-width: 560px) {
-		a {
+		.row {
 			grid-template-columns: 1fr auto;
 			gap: 4px 12px;
 		}

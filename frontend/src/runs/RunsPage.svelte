@@ -104,7 +104,8 @@
 		{/each}
 	</div>
 
-	{#if runs.loaded}
+	{#if runs.refused}<p class="fault" role="alert">{runs.refused}</p>
+	{:else if runs.loaded}
 		<section aria-labelledby="open-runs">
 			<h2 id="open-runs">On the benches</h2>
 			<ul class="runs">
@@ -121,7 +122,9 @@
 		</section>
 		{#if resting.length}
 			<section aria-labelledby="resting-runs">
-				<h2 id="resting-runs">Drying, <a href="/drying">where it stands</a></h2>
+				<h2 id="resting-runs">
+					Drying{#if who.is?.kind === 'instructor'}, <a href="/drying">where it stands</a>{/if}
+				</h2>
 				<ul class="runs">
 					{#each resting as run (run.uuid)}<RunRow {run} {runs} />{/each}
 				</ul>
@@ -189,6 +192,11 @@
 		padding: 24px 0;
 		max-width: 60ch;
 		color: var(--quiet);
+	}
+	.empty a {
+		color: var(--ink);
+		text-decoration: underline;
+		text-underline-offset: 4px;
 	}
 	.away {
 		color: var(--watch);

@@ -14,6 +14,7 @@
 
 	let open = $state(false);
 	let more = $state(false);
+	let instruments = $state(false);
 	const form = new StartForm();
 	const planned = $derived(form.method?.planned_label ?? '');
 	const fault = (field: string) => form.fault(`options.${field}`);
@@ -55,6 +56,7 @@
 		const uuid = await form.send();
 		if (!uuid) {
 			more ||= form.faultUnderMore;
+			instruments ||= form.fault('balance_id') !== '';
 			await tick();
 			document.querySelector<HTMLElement>('[role="dialog"] [aria-invalid="true"]')?.focus();
 			return;
@@ -102,9 +104,10 @@
 			{/if}
 			<div class="field">
 				<label for="bench">Bench</label>
-				<select id="bench" bind:value={form.benchId}>
+				<select id="bench" bind:value={form.benchId} aria-invalid={!!form.fault('bench_id')}>
 					{#each runs.shelf.benches as bench (bench.id)}<option value={bench.id}>{bench.name}</option>{/each}
 				</select>
+				{#if form.fault('bench_id')}<p class="fault">{form.fault('bench_id')}</p>{/if}
 			</div>
 			<div class="field">
 				<label for="planned">{planned} planned, about</label>
@@ -145,16 +148,17 @@
 					</p>
 				</div>
 			{/if}
-			<details class="wide unfold">
-				<summary>Read with: {reads}</summary>
+			<details class="wide unfold" bind:open={instruments}>
+				<summary>Read with: {reads || 'no balance yet'}</summary>
 				<div class="more">
 					<div class="field">
 						<label for="balance">Balance</label>
-						<select id="balance" bind:value={form.balanceId}>
+						<select id="balance" bind:value={form.balanceId} aria-invalid={!!form.fault('balance_id')}>
 							{#each runs.shelf.balances as balance (balance.id)}
 								<option value={balance.id}>{balance.name}, ± {balance.half_width}</option>
 							{/each}
 						</select>
+						{#if form.fault('balance_id')}<p class="fault">{form.fault('balance_id')}</p>{/if}
 					</div>
 					<InstrumentFields
 						kinds={form.kinds}

@@ -21,6 +21,8 @@ type Report = { id: number; name: string; text: string; faults: Told[] };
 export class Runs {
 	list = $state<RunSummary[]>([]);
 	shelf = $state<ShelfView | null>(null);
+	/** Why nothing is listed: the class of this tablet is closed. */
+	refused = $state('');
 	/** The day that it is where the laboratory lies. */
 	today = $state('');
 	reports = $state<Report[]>([]);
@@ -46,6 +48,7 @@ export class Runs {
 		if (!this.shelf) await this.#lookAtShelf();
 		const outcome = await getRuns();
 		this.away = outcome.kind === 'away';
+		this.refused = outcome.kind === 'problem' ? outcome.title : '';
 		if (outcome.kind !== 'done') return;
 		clock.set(outcome.value.now);
 		this.today = outcome.value.today;

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 from collections.abc import Sequence
 from contextlib import suppress
+from datetime import datetime, timedelta
 from pathlib import Path
 
 import segno
@@ -12,6 +13,9 @@ import segno
 from claykettle.service.callers import ADMINISTRATOR, INSTRUCTOR, may
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
+
+OLD = timedelta(hours=36)
+"""A nightly backup that is older was missed."""
 
 
 class AddressView(View):
@@ -30,10 +34,11 @@ class AddressesView(View):
 class BackupsView(View):
     """How the last backup went: when one was tried, what was wrong (empty: nothing), when the last good one was made.
 
-    All empty where the house makes none by itself.
+    All empty where the house makes none by itself; `is_old` where a night was missed since.
     """
 
     is_kept: bool
+    is_old: bool = False
     tried_at: str = ""
     fault: str = ""
     made_at: str = ""
@@ -53,11 +58,13 @@ def addresses_view(_: Visit, addresses: Sequence[str]) -> AddressesView:
 
 
 @may(INSTRUCTOR, ADMINISTRATOR)
-def backups_view(_: Visit, folder: str) -> BackupsView:
+def backups_view(visit: Visit, folder: str) -> BackupsView:
     """How the last backup went, by what the house left word of in its backups' folder."""
     if not folder:
         return BackupsView(is_kept=False)
     told: dict[str, object] = {}
     with suppress(OSError, ValueError):
         told = dict(json.loads((Path(folder) / "last.json").read_text()))
-    return BackupsView.model_validate({"is_kept": True, **told})
+    found = BackupsView.model_validate({"is_kept": True, **told})
+    is_old = bool(found.made_at) and visit.now - datetime.fromisoformat(found.made_at) > OLD
+    return found.model_copy(update={"is_old": is_old})

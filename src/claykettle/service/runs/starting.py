@@ -104,14 +104,14 @@ class _Form:
     def bench(self) -> Bench | None:
         found = self.visit.session.get(Bench, self.form.bench_id)
         if found is None:
-            text = "This bench is not on the list any more; choose another."
+            text = "This bench is not on the list any more; choose another, or name one on the Shelf."
             self.faults.append(Fault("unknown-bench", "bench_id", text))
         return found
 
     def balance(self) -> Instrument | None:
         found = self.visit.session.get(Instrument, self.form.balance_id)
         if found is None:
-            text = "This balance is not on the list any more; choose another."
+            text = "This balance is not on the shelf any more; choose another, or put one there (Today)."
             self.faults.append(Fault("unknown-balance", "balance_id", text))
         return found
 
