@@ -17,10 +17,18 @@ class Doors(BrowserCase):
         database.close()
 
     def code(self, page: Page) -> str:
+        """A new code of the class, read off the Shelf; what stood there before it is not taken for it."""
         page.goto("/shelf")
-        page.get_by_role("button", name="code", exact=False).first.click()
-        expect(page.get_by_label("Code of the class")).to_be_visible()
-        return page.get_by_label("Code of the class").inner_text()
+        button, shown = (
+            page.get_by_role("button", name="code", exact=False).first,
+            page.get_by_label("Code of the class"),
+        )
+        expect(button).to_be_visible()
+        before = shown.inner_text() if shown.count() else "none so far"
+        button.click()
+        expect(shown).to_be_visible()
+        expect(shown).not_to_have_text(before)
+        return shown.inner_text()
 
     def test_the_demo_is_entered_by_one_tap_and_leads_on_to_where_one_was_going(self) -> None:
         with self.page("/today", signed_in=False, offline_expected=True) as page:
@@ -102,16 +110,33 @@ class Doors(BrowserCase):
             field = page.get_by_label("vessel + residue, heating 3")
             expect(field).to_be_visible()
             self.addCleanup(self.app.__dict__.pop, "secret", None)
-            self.sql("UPDATE sign_in SET ended = 1 WHERE kind = 'account'")
+            # nothing but the figure asks meanwhile, so that it is the figure that meets the closed door
             field.fill("29.230")
+            page.route(
+                "**/api/**", lambda route: route.continue_() if route.request.method == "POST" else route.abort()
+            )
+            self.sql("UPDATE sign_in SET ended = 1 WHERE kind = 'account'")
             page.keyboard.press("Enter")
             expect(page.get_by_role("heading", name="Sign in")).to_be_visible()
+            page.unroute("**/api/**")
             page.get_by_role("button", name="Come in").click()
             expect(page.get_by_role("heading", level=1)).to_have_text("Borax from the glaze store")
             expect(page.get_by_role("button", name="29.230").or_(page.get_by_text("29.230")).first).to_be_visible()
         self.app.__dict__.pop("secret")  # whoever asks here has to sign in anew too
         texts = [row["text"] for row in self.app.run_named("Borax from the glaze")["readings"]]
         self.assertEqual(texts.count("29.230"), 1)
+
+    def test_a_figure_not_yet_sent_when_the_sign_in_ends_stands_in_its_field_after_the_next(self) -> None:
+        uuid = self.app.run_named("Borax from the glaze")["uuid"]
+        with self.page(f"/runs/{uuid}", offline_expected=True) as page:
+            field = page.get_by_label("vessel + residue, heating 3")
+            field.fill("29.236")
+            self.addCleanup(self.app.__dict__.pop, "secret", None)
+            self.sql("UPDATE sign_in SET ended = 1 WHERE kind = 'account'")
+            # the page learns of it by itself
+            expect(page.get_by_role("heading", name="Sign in")).to_be_visible()
+            page.get_by_role("button", name="Come in").click()
+            expect(field).to_have_value("29.236")
 
     def test_the_board_s_link_reads_only(self) -> None:
         with self.page("/shelf") as desk:
