@@ -2,21 +2,26 @@
 
 from __future__ import annotations
 
+import threading
 from dataclasses import replace
 from datetime import datetime, timedelta
 from typing import Any
 from unittest import mock
 from uuid import uuid4
 
+import pymysql
+from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session
 
-from claykettle.core.errors import Conflict
+from claykettle.core.errors import Overtaken
+from claykettle.service.laboratory import MOST_TRIES
 from claykettle.service.runs.record import RecordReading, StartTrial, record_reading, start_trial
 from claykettle.service.visit import Visit
 from claykettle.store import runs as store
 from claykettle.store.cache import MOST, RunCache
 from claykettle.store.database import Database
 from claykettle.store.records import StoredRun
+from claykettle.store.runs import keep
 from tests.support.server import BEGIN, AppCase
 
 
@@ -37,6 +42,20 @@ def trial_begun(session: Session, now: datetime, uuid: str) -> StoredRun:
     return start_trial(visit, visit.run(uuid, lock=True), StartTrial("2"))
 
 
+class Beaten:
+    """A use case whose transaction another one beats so many times."""
+
+    def __init__(self, beaten: int, code: int):
+        self.beaten, self.code, self.times = beaten, code, 0
+
+    def used(self, visit: Visit) -> int:
+        """How many times it was done."""
+        self.times += 1
+        if self.times <= self.beaten:
+            raise OperationalError("COMMIT", {}, pymysql.err.OperationalError(self.code, "Deadlock found"))
+        return self.times
+
+
 class TwoProcesses(AppCase):
     def setUp(self) -> None:
         super().setUp()
@@ -44,9 +63,9 @@ class TwoProcesses(AppCase):
         self.other = Database(self.database.url)
         self.addCleanup(self.other.close)
 
-    def record(self, database: Database, slot: str, text: str, trusting: bool = False) -> StoredRun:
+    def record(self, database: Database, slot: str, text: str) -> StoredRun:
         self.clock.move(seconds=10)
-        with database.transaction(trusting=trusting) as session:
+        with database.transaction() as session:
             return recorded(session, self.clock.now, self.uuid, slot, text)
 
     def test_each_sees_what_the_other_committed(self) -> None:
@@ -56,15 +75,49 @@ class TwoProcesses(AppCase):
             readings = found(session, self.uuid).own_trials[0].readings
         self.assertEqual([row.text for row in readings], ["31.204", "32.861"])
 
-    def test_trust_in_memory_that_has_grown_old_is_found_out_before_anything_is_kept(self) -> None:
-        self.record(self.database, "vessel", "31.204")
-        self.record(self.other, "vessel_sample", "32.861")
-        with self.assertRaises(Conflict):
-            self.record(self.database, "vessel_residue", "32.151", trusting=True)
-        with self.other.transaction() as session:
-            self.assertEqual(len(found(session, self.uuid).own_trials[0].readings), 2)
+    def test_two_at_once_wait_for_each_other_and_both_are_kept(self) -> None:
+        """The second one begins before the first has ended, and is held up until it has."""
+        held, go_on = threading.Event(), threading.Event()
 
-    def test_the_web_tries_once_more_and_nobody_notices(self) -> None:
+        def first() -> None:
+            with self.other.transaction() as session:
+                recorded(session, self.clock.now, self.uuid, "vessel", "31.204")
+                held.set()
+                go_on.wait(10)
+
+        thread = threading.Thread(target=first)
+        thread.start()
+        held.wait(10)
+        threading.Timer(0.3, go_on.set).start()
+        self.record(self.database, "vessel_sample", "32.861")
+        thread.join()
+        with self.database.transaction() as session:
+            readings = found(session, self.uuid).own_trials[0].readings
+        self.assertEqual(sorted(row.text for row in readings), ["31.204", "32.861"])
+
+    def test_what_was_made_of_an_older_version_is_never_kept_over_a_newer_one(self) -> None:
+        """As on a cluster of databases, where nobody is held up: it is told, and the laboratory does it once more."""
+        with self.database.transaction() as session:
+            old = found(session, self.uuid)
+        self.record(self.other, "vessel", "31.204")
+        with self.assertRaises(Overtaken), self.database.transaction() as session:
+            keep(session, old, old.touched(self.clock.now))
+        with self.other.transaction() as session:
+            self.assertEqual(len(found(session, self.uuid).own_trials[0].readings), 1)
+
+    def test_a_transaction_that_another_one_beat_is_done_once_more_and_told_when_it_never_wins(self) -> None:
+        """1213 is what a cluster answers at COMMIT to the second of two."""
+        for beaten, code, tries in ((MOST_TRIES - 1, 1213, MOST_TRIES), (MOST_TRIES, 1213, None), (1, 1064, None)):
+            with self.subTest(beaten=beaten, code=code):
+                asked = Beaten(beaten, code)
+                if tries is not None:
+                    self.assertEqual(self.laboratory.ask(asked.used), tries)
+                    continue
+                with self.assertRaises(OperationalError):
+                    self.laboratory.ask(asked.used)
+                self.assertEqual(asked.times, beaten)
+
+    def test_the_web_records_on_what_the_other_left(self) -> None:
         run = {"uuid": self.uuid}
         self.weigh(run, "vessel", "31.204")
         self.record(self.other, "vessel_sample", "32.861")
@@ -92,7 +145,7 @@ class TwoProcesses(AppCase):
 
 class ChangedWhileRead(TwoProcesses):
     def seen_while(self, name: str) -> StoredRun:
-        """The run as a process reads it while another one records, right after the query of this name."""
+        """The run as a process reads it while another one records, just when it comes to this query."""
         query = getattr(store, name)
         changes = [("vessel", "31.204")]
 
@@ -111,7 +164,7 @@ class ChangedWhileRead(TwoProcesses):
 
     def test_a_run_that_changes_while_it_is_read_is_never_remembered_in_halves(self) -> None:
         """Its version and its readings come by several queries; a reading saved between them must not stay unseen."""
-        for name in ("_read_once", "_trials", "_procedure"):
+        for name in ("_read_once", "_heads_of", "_readings_of", "_procedure"):
             with self.subTest(after=name):
                 self.uuid = self.start()["uuid"]
                 run = self.seen_while(name)
@@ -119,9 +172,9 @@ class ChangedWhileRead(TwoProcesses):
 
 
 class NewTrials(TwoProcesses):
-    def begin(self, database: Database, trusting: bool = False) -> StoredRun:
+    def begin(self, database: Database) -> StoredRun:
         self.clock.move(seconds=10)
-        with database.transaction(trusting=trusting) as session:
+        with database.transaction() as session:
             return trial_begun(session, self.clock.now, self.uuid)
 
     def test_a_new_trial_is_kept_under_a_key_of_its_own(self) -> None:
@@ -134,9 +187,8 @@ class NewTrials(TwoProcesses):
     def test_two_tablets_that_begin_the_same_trial_begin_one(self) -> None:
         self.record(self.database, "vessel", "31.204")
         self.begin(self.other)
-        with self.assertRaises(Conflict):
-            self.begin(self.database, trusting=True)
-        answer = self.post(f"/api/runs/{self.uuid}/trials", {"label": "2"})
+        self.post(f"/api/runs/{self.uuid}/trials", {"label": "2"})
+        answer = self.get(f"/api/runs/{self.uuid}")
         self.assertEqual([row["label"] for row in answer["trials"]], ["1", "2"])
 
     def test_a_new_trial_that_was_rolled_back_leaves_nothing(self) -> None:
@@ -160,7 +212,7 @@ class Cache(AppCase):
         self.assertIsNone(cache.get(run.id, run.version))
         for number in range(MOST):
             cache.put([_with(run, -1 - number, str(uuid4()))])
-        self.assertIsNone(cache.held(uuid))
+        self.assertIsNone(cache.get(run.id, newer.version))
 
 
 def _with(run: StoredRun, run_id: int, uuid: str) -> StoredRun:

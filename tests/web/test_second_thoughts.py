@@ -139,20 +139,24 @@ class AnotherLine(Minds):
         run = self.weigh_all(self.start(), "32.134")
         run = self.post(f"/api/runs/{run['uuid']}/trials", {"label": "2"}, 200)
         run = self.weigh(run, "vessel", "35.118", trial="2")
+        run = self.get(f"/api/runs/{run['uuid']}")
         body = {"reading": self.row(run, "vessel_residue"), "slot": "vessel_sample", "trial": "2"}
         problem = self.say(run, "moves", 409, **body)
         self.assertEqual(problem["code"], "doubt")
         self.assertIn("32.134", problem["title"])
         run = self.say(run, "moves", **body, confirmed=True)
-        kept = next(row for row in run["readings"] if row["slot"] == "vessel_sample" and row["trial"] == "2")
+        rows = self.get(f"/api/runs/{run['uuid']}")["readings"]
+        kept = next(row for row in rows if row["slot"] == "vessel_sample" and row["trial"] == "2")
         self.assertTrue(kept["doubt"])
 
     def test_another_trial(self) -> None:
         run = self.weigh(self.start(), "vessel", "30.118")
         run = self.post(f"/api/runs/{run['uuid']}/trials", {"label": "2"}, 200)
+        run = self.get(f"/api/runs/{run['uuid']}")
         body = {"reading": self.row(run, "vessel"), "slot": "vessel", "trial": "2"}
-        run = self.say(run, "moves", **body)
-        self.assertEqual([(row["trial"], row["text"]) for row in run["readings"] if row["current"]], [("2", "30.118")])
+        self.say(run, "moves", **body)
+        rows = self.get(f"/api/runs/{run['uuid']}")["readings"]
+        self.assertEqual([(row["trial"], row["text"]) for row in rows if row["current"]], [("2", "30.118")])
 
     def test_what_cannot_be(self) -> None:
         run = self.weigh(self.start(), "vessel", "31.204")

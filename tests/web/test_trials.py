@@ -48,7 +48,8 @@ class SeveralTrials(AppCase):
 
     def test_the_same_label_twice_is_one_trial(self) -> None:
         self.another()
-        self.assertEqual([row["label"] for row in self.another()["trials"]], ["1", "2"])
+        self.assertEqual(self.another()["trials"], [])
+        self.assertEqual([row["label"] for row in self.get(f"/api/runs/{self.uuid}")["trials"]], ["1", "2"])
 
     def test_a_trial_needs_a_label_and_a_run_holds_two_hundred(self) -> None:
         self.assertEqual(self.another(" ", 422)["faults"][0]["path"], "label")

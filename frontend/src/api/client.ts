@@ -171,6 +171,11 @@ export const getBackups = () => send<BackupsView>('/api/backups');
 
 /* what is asked every few seconds anyway is asked once each time */
 export const getRuns = () => send<RunListView>('/api/runs', {}, 1);
+/** Runs before those of a page, by its `older`; of one day where a day is given. */
+export const getOlderRuns = (older: string, day: string) =>
+	send<RunListView>(
+		`/api/runs?${new URLSearchParams({ ...(older && { older }), ...(day && { day }) }).toString()}`
+	);
 export const getShelf = () => send<ShelfView>('/api/shelf');
 const ofTrial = (label: string | null) => (label === null ? '' : `&trial=${encodeURIComponent(label)}`);
 /** The run, seen from one of its trials or (null) from that which has its turn. */
@@ -178,7 +183,7 @@ export const getRun = (uuid: string, trial: string | null) =>
 	send<RunView>(`/api/runs/${uuid}?seen=-1${ofTrial(trial)}`);
 /** The run, or null where the page has seen this version. */
 export const lookAtRun = (uuid: string, trial: string | null, seen: number) =>
-	send<RunView | null>(`/api/runs/${uuid}?seen=${seen}${ofTrial(trial)}`, {}, 1);
+	send<RunView | null>(`/api/runs/${uuid}?brief=1&seen=${seen}${ofTrial(trial)}`, {}, 1);
 export const startTrial = (run: string, label: string) => post<RunView>(`/api/runs/${run}/trials`, { label });
 export type ComparisonView = Schemas['ComparisonView'];
 export const getComparison = (uuid: string) => send<ComparisonView>(`/api/runs/${uuid}/comparison`);

@@ -54,6 +54,8 @@ export class Bench {
 	/** The trial that was shown has been taken back. */
 	gone = $state(false);
 	#recordedAt = 0;
+	/** What stands here was put together of two versions: the next look fetches all of it. */
+	#behind = false;
 	savedAt = $state(0);
 	/** The instruments on the shelf, and by kind the one that reads where it is another than the run's. */
 	shelf = $state<InstrumentView[]>([]);
@@ -277,7 +279,7 @@ export class Bench {
 
 	async look(): Promise<void> {
 		if (this.busy || document.hidden) return;
-		const outcome = await lookAtRun(this.uuid, this.trial, this.run?.version ?? -1);
+		const outcome = await lookAtRun(this.uuid, this.trial, this.#behind ? -1 : (this.run?.version ?? -1));
 		if (this.busy) return;
 		const gone = outcome.kind === 'problem' && ['not-found', 'refused'].includes(outcome.code);
 		const shut = outcome.kind === 'problem' && outcome.code === 'not-yours';
@@ -388,6 +390,14 @@ export class Bench {
 		return upcoming.find((entry) => !own.some(is(entry))) ?? null;
 	}
 
+	/** The run with the lines of those trials that a change left as they were; of another version, all at the next look. */
+	#whole(answer: RunView): RunView {
+		this.#behind = answer.since !== null && answer.since !== this.run?.version;
+		if (answer.since === null || !this.run) return answer;
+		const changed = (label: string) => answer.trials.find((line) => line.label === label);
+		return { ...answer, trials: this.run.trials.map((line) => changed(line.label) ?? line) };
+	}
+
 	#take(outcome: Outcome<RunView | null>, quiet = false): void {
 		// a look that succeeds does not mean that what waits can be saved
 		this.away = outcome.kind === 'away' || (quiet && this.away && this.queue.length > 0);
@@ -397,6 +407,6 @@ export class Bench {
 		if (this.trial === null) this.#show(outcome.value.trial.label);
 		// an answer seen from another trial: the next look fetches this one's
 		if (outcome.value.trial.label !== this.trial) return;
-		if (outcome.value.version !== this.run?.version) this.run = outcome.value;
+		if (outcome.value.version !== this.run?.version || this.#behind) this.run = this.#whole(outcome.value);
 	}
 }

@@ -2,6 +2,7 @@
 	import { untrack } from 'svelte';
 	import FileDown from '@lucide/svelte/icons/file-down';
 	import FileUp from '@lucide/svelte/icons/file-up';
+	import History from '@lucide/svelte/icons/history';
 	import Plus from '@lucide/svelte/icons/plus';
 	import { who } from '../doors/who.svelte';
 	import TopBar from '../ui/TopBar.svelte';
@@ -12,16 +13,16 @@
 	const runs = new Runs();
 	$effect(() => untrack(() => runs.begin()));
 
+	/* as many as an address may name */
+	const MOST = 150;
+
 	let dragging = $state(false);
 	let picker = $state<HTMLInputElement | null>(null);
 
-	/* of the section where one works; what dries and what is thrown away is the whole laboratory's */
-	const here = $derived(runs.list.filter((run) => !who.is?.section || run.section === who.is.section));
-	const elsewhere = $derived(runs.list.length - here.length);
-	const open = $derived(here.filter((run) => run.state !== 'finished' && !run.rest));
+	const open = $derived(runs.list.filter((run) => run.state !== 'finished' && !run.rest));
 	/* what stands in the oven overnight: nothing to do at the bench until it is due */
-	const resting = $derived(here.filter((run) => run.rest));
-	const finished = $derived(here.filter((run) => run.state === 'finished'));
+	const resting = $derived(runs.list.filter((run) => run.rest));
+	const finished = $derived(runs.list.filter((run) => run.state === 'finished'));
 
 	function drop(event: DragEvent): void {
 		event.preventDefault();
@@ -73,7 +74,9 @@
 					<span class="quiet">or drop files anywhere on this page</span>
 				{:else}
 					<span class="choosing">
-						{#if runs.chosen.length}
+						{#if runs.chosen.length > MOST}
+							<span class="quiet">At most {MOST} at once; {runs.chosen.length} are ticked.</span>
+						{:else if runs.chosen.length}
 							<a class="button act" href={runs.archive} download>
 								<FileDown size={22} aria-hidden="true" />
 								{runs.chosen.length === 1 ? 'One run file' : `${runs.chosen.length} run files`} (zip)
@@ -85,6 +88,19 @@
 						<button class="button" onclick={() => (runs.chosen = null)}>Done</button>
 					</span>
 				{/if}
+			{/if}
+			{#if who.is?.kind === 'instructor'}
+				<div class="of-day">
+					<label for="of-day">Runs of the day</label>
+					<input
+						id="of-day"
+						type="date"
+						max={runs.today}
+						value={runs.day}
+						onchange={(event) => runs.showDay(event.currentTarget.value)}
+					/>
+					{#if runs.day}<button class="button" onclick={() => runs.showDay('')}>All days</button>{/if}
+				</div>
 			{/if}
 		</div>{/if}
 
@@ -115,7 +131,9 @@
 							A run needs a bench and a balance: <a href="/shelf">name the benches on the Shelf</a> and
 							<a href="/today">put a balance on the day’s shelf</a>.
 						{/if}
-						Nothing is under way. Start a run, and the bench page takes you through it weighing by weighing.
+						{#if runs.day}Nothing of this day is under way.
+						{:else}Nothing is under way. Start a run, and the bench page takes you through it weighing by
+							weighing.{/if}
 					</li>
 				{/each}
 			</ul>
@@ -138,10 +156,14 @@
 				</ul>
 			</section>
 		{/if}
-		{#if elsewhere > 0}
+		{#if runs.older}
+			<button class="button" disabled={runs.fetching} onclick={() => runs.lookBack()}>
+				<History size={22} aria-hidden="true" /> Older runs
+			</button>
+		{/if}
+		{#if runs.elsewhere}
 			<p class="quiet">
-				{elsewhere === 1 ? 'One more run lies' : `${elsewhere} more runs lie`} in your other sections:
-				<a href="/shelf">go there on the Shelf</a>.
+				There are runs in your other sections: <a href="/shelf">go there on the Shelf</a>.
 			</p>
 		{/if}
 	{:else}
@@ -170,6 +192,23 @@
 		flex-wrap: wrap;
 		align-items: center;
 		gap: 14px;
+	}
+	.of-day {
+		display: flex;
+		align-items: center;
+		gap: 10px;
+		margin-left: auto;
+	}
+	.of-day label {
+		color: var(--quiet);
+	}
+	.of-day input {
+		min-height: 48px;
+		padding: 0 10px;
+		border: 1px solid var(--rule);
+		background: var(--raised);
+		color: var(--ink);
+		font: inherit;
 	}
 	.choosing {
 		display: flex;

@@ -1,4 +1,5 @@
 import {
+	getOlderRuns,
 	getRuns,
 	getShelf,
 	importArchive,
@@ -19,7 +20,17 @@ type Report = { id: number; name: string; text: string; faults: Told[] };
 
 /** The list of runs, what a new one can choose from, and what became of the files opened. */
 export class Runs {
-	list = $state<RunSummary[]>([]);
+	/** The latest runs, looked at every few seconds, and those of older pages that were asked for. */
+	#latest = $state<RunSummary[]>([]);
+	#before = $state<RunSummary[]>([]);
+	/** The day of which the runs are shown; empty for the latest of all days. */
+	day = $state('');
+	/** Where the next page of the list begins; empty after the last. */
+	older = $state('');
+	#pages = 0;
+	/** Whether there are runs in other sections of whoever looks. */
+	elsewhere = $state(false);
+	fetching = $state(false);
 	shelf = $state<ShelfView | null>(null);
 	/** Why nothing is listed: the class of this tablet is closed. */
 	refused = $state('');
@@ -32,8 +43,13 @@ export class Runs {
 	chosen = $state<string[] | null>(null);
 	#count = 0;
 
+	readonly list = $derived.by(() => {
+		const isLatest = (run: RunSummary) => this.#latest.some((row) => row.uuid === run.uuid);
+		return [...this.#latest, ...this.#before.filter((run) => !isLatest(run))];
+	});
+
 	readonly archive = $derived(
-		this.chosen?.length === this.list.length
+		this.chosen?.length === this.list.length && !this.older && !this.day
 			? '/api/runs/archive'
 			: `/api/runs/archive?${(this.chosen ?? []).map((uuid) => `uuid=${uuid}`).join('&')}`
 	);
@@ -46,14 +62,40 @@ export class Runs {
 
 	async look(): Promise<void> {
 		if (!this.shelf) await this.#lookAtShelf();
-		const outcome = await getRuns();
+		const day = this.day;
+		const outcome = await (day ? getOlderRuns('', day) : getRuns());
+		if (day !== this.day) return;
 		this.away = outcome.kind === 'away';
 		this.refused = outcome.kind === 'problem' ? outcome.title : '';
 		if (outcome.kind !== 'done') return;
 		clock.set(outcome.value.now);
 		this.today = outcome.value.today;
-		this.list = outcome.value.runs;
+		this.#latest = outcome.value.runs;
+		this.elsewhere = outcome.value.elsewhere;
+		if (!this.#pages) this.older = outcome.value.older;
 		this.loaded = true;
+	}
+
+	/** One page further back. */
+	async lookBack(): Promise<void> {
+		if (!this.older || this.fetching) return;
+		this.fetching = true;
+		const outcome = await getOlderRuns(this.older, this.day);
+		this.fetching = false;
+		this.away = outcome.kind === 'away';
+		if (outcome.kind !== 'done') return;
+		this.#pages += 1;
+		this.#before = [...this.#before, ...outcome.value.runs];
+		this.older = outcome.value.older;
+	}
+
+	/** Show the runs of one day; empty for the latest of all days. */
+	async showDay(day: string): Promise<void> {
+		this.day = day;
+		this.#before = [];
+		this.#pages = 0;
+		this.older = '';
+		await this.look();
 	}
 
 	/** Open run files one after another; each tells what became of it. */

@@ -59,6 +59,10 @@ class Conflict(KettleError):
     code = "conflict"
 
 
+class Overtaken(Conflict):
+    """Somebody else was first with a change of the same record; done once more on what stands now, it may well go."""
+
+
 class NotFound(KettleError):
     """What was asked for is not there."""
 

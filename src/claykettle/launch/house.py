@@ -29,7 +29,19 @@ from claykettle.launch.reached import fingerprint
 from claykettle.launch.sealer import KEY, Sealer
 from claykettle.launch.serving import serve_command
 from claykettle.launch.settings import Settings
+from claykettle.service.laboratory import Laboratory
+from claykettle.service.summaries import AT_ONCE, sum_up_numbers, to_sum_up
 from claykettle.store.database import Database, NewerData
+
+
+def _sum_up(laboratory: Laboratory) -> None:
+    """After an update: what lists say of the runs, as this program says it."""
+    numbers = laboratory.ask(to_sum_up)
+    if numbers:
+        say(f"summing up {len(numbers)} runs for the lists, as this program does it")
+    for at in range(0, len(numbers), AT_ONCE):
+        laboratory.ask(sum_up_numbers, numbers[at : at + AT_ONCE])
+
 
 MOST_RESTARTS, WITHIN_S = 5, 60.0
 """So often in a minute something that died is started again; what dies more often has a reason that must be told."""
@@ -89,6 +101,7 @@ class House:
         try:
             self._update(Records(database, server))
             told = self.prepare(database)
+            _sum_up(Laboratory(database))
             if server is not None:
                 server.limit()
             return told

@@ -59,6 +59,16 @@ class Caller:
         return Whose() if self.is_program else Whose(self.sections, self.day, self.bench)
 
     @property
+    def whose_here(self) -> Whose:
+        """The runs of the section where this caller works."""
+        return self.whose if self.section is None else replace(self.whose, sections=frozenset({self.section}))
+
+    @property
+    def whose_elsewhere(self) -> Whose:
+        """Those of the other sections."""
+        return replace(self.whose, sections=self.sections - {self.section})
+
+    @property
     def words(self) -> str:
         """Who it is, as the audit says it."""
         return self.login or self.name or "nobody"

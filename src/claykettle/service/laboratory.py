@@ -6,20 +6,25 @@ from collections.abc import Callable
 from datetime import UTC, datetime, tzinfo
 from typing import Any, Concatenate, ParamSpec, TypeVar
 
-from sqlalchemy.exc import IntegrityError
+from sqlalchemy.exc import IntegrityError, OperationalError
 from sqlalchemy.orm import Session
 
-from claykettle.core.errors import KettleError
+from claykettle.core.errors import Overtaken
 from claykettle.service.callers import PROGRAM, Caller, admit, signed
 from claykettle.service.doors.knocking import Knock, caller_of
+from claykettle.service.summaries import sum_up
 from claykettle.service.views.bench import RunView, run_view
 from claykettle.service.visit import Visit
-from claykettle.store.database import Database
+from claykettle.store.database import Database, was_beaten
 from claykettle.store.records import StoredRun
 
 Asked = ParamSpec("Asked")
 Found = TypeVar("Found")
 Command = TypeVar("Command")
+
+
+MOST_TRIES = 5
+"""So often a transaction is tried that others beat: on a cluster of databases that shows when it is committed."""
 
 
 def _now() -> datetime:
@@ -52,11 +57,17 @@ class Laboratory:
         self, use_case: Callable[Concatenate[Visit, Asked], Found], *asked: Asked.args, **named: Asked.kwargs
     ) -> Found:
         """Carry out a use case and give what it answers. What it kept is committed; an error takes all of it back."""
-        with self.database.transaction() as session:
+
+        def carried_out(session: Session) -> Found:
             visit = self._visit(session, self.clock())
             admit(visit.caller, use_case)
             commands: Any = [signed(visit.caller, one) for one in asked]
-            return use_case(visit, *commands, **named)
+            found = use_case(visit, *commands, **named)
+            for run in visit.kept:
+                sum_up(visit, run)
+            return found
+
+        return self._in_a_transaction(carried_out)
 
     def change(
         self,
@@ -67,24 +78,32 @@ class Laboratory:
     ) -> RunView:
         """Carry out a use case on a run, and show the run as it then stands, seen from one of its trials.
 
-        The run is taken from memory first: the store finds out whether it was still current. Where it was not, or
-        another fault may be due to that, it is done once more on what the store holds, locked. The run is shown before
-        it is committed: what cannot be shown is not kept.
+        The run is shown before it is committed: what cannot be shown is not kept.
         """
         now = self.clock()
 
-        def carried_out(trusting: bool) -> RunView:
-            with self.database.transaction(trusting) as session:
-                visit = self._visit(session, now)
-                admit(visit.caller, use_case)
-                run = visit.run(uuid, lock=True)
-                after = use_case(visit.not_before(run), run, signed(visit.caller, command))
-                return run_view(after, now, seen_from)
+        def carried_out(session: Session) -> RunView:
+            visit = self._visit(session, now)
+            admit(visit.caller, use_case)
+            run = visit.run(uuid, lock=True)
+            after = use_case(visit.not_before(run), run, signed(visit.caller, command))
+            for changed in visit.kept:
+                sum_up(visit, changed)
+            return run_view(after, now, seen_from, run)
 
-        try:
-            return carried_out(trusting=True)
-        except (KettleError, IntegrityError):
-            return carried_out(trusting=False)
+        return self._in_a_transaction(carried_out)
+
+    def _in_a_transaction(self, work: Callable[[Session], Found]) -> Found:
+        """Do something in one transaction; once more, whole, where another that ran beside it was first."""
+        left = MOST_TRIES
+        while True:
+            left -= 1
+            try:
+                with self.database.transaction() as session:
+                    return work(session)
+            except (Overtaken, IntegrityError, OperationalError) as error:
+                if not left or (isinstance(error, OperationalError) and not was_beaten(error)):
+                    raise
 
     def _visit(self, session: Session, now: datetime) -> Visit:
         if self.knock is None:

@@ -2,19 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from datetime import UTC, date, datetime, timedelta, tzinfo
-from typing import TypeVar
 
+from sqlalchemy import ColumnExpressionArgument
 from sqlalchemy.orm import Session
 
 from claykettle.core.errors import NotFound, NotYours
 from claykettle.service.callers import PROGRAM, Caller
 from claykettle.store.records import StoredRun
-from claykettle.store.runs import digests, keep, load_run, load_runs
-
-Made = TypeVar("Made")
+from claykettle.store.runs import KEPT, keep, load_run, load_runs, load_runs_by_number
+from claykettle.store.summaries import Kept, Part, Place, has_summaries, summaries
+from claykettle.store.tables import RunRow
 
 A_MOMENT = timedelta(milliseconds=10)
 """Entries of one moment are told apart by microseconds."""
@@ -48,6 +48,10 @@ class Visit:
             raise NotFound("There is no such run here; it may belong to another database.")
         return run
 
+    def run_as_stored(self, uuid: str) -> StoredRun:
+        """The run as the database holds it, past everything that a process remembers. Raises NotFound, NotYours."""
+        return load_runs_by_number(self.session, [self.run(uuid).id])[0]
+
     def run_if_kept(self, uuid: str, lock: bool = False) -> StoredRun | None:
         """The run with this UUID, None where it is not kept. Raises NotYours."""
         run = load_run(self.session, uuid, lock)
@@ -55,13 +59,43 @@ class Visit:
             raise NotYours("This run belongs to a section or a bench that is not yours.")
         return run
 
-    def runs(self) -> list[StoredRun]:
+    def runs(self) -> Iterator[StoredRun]:
         """All runs of the caller, whole, the latest changed first: for what takes them along."""
         return load_runs(self.session, self.caller.whose)
 
-    def digests(self, kind: str, make: Callable[[StoredRun], Made]) -> list[Made]:
-        """`make` of every run of the caller, the latest changed first; of one that did not change it is remembered."""
-        return digests(self.session, self.caller.whose, kind, make)
+    def summaries(
+        self,
+        part: Part,
+        *also: ColumnExpressionArgument[bool],
+        limit: int = 1000,
+        before: Place | None = None,
+        only_here: bool = False,
+    ) -> list[Kept]:
+        """A part of what lists say of the caller's runs (`only_here`: of those where they work), the latest first."""
+        whose = self.caller.whose_here if only_here else self.caller.whose
+        return summaries(self.session, part, whose, *also, limit=limit, before=before)
+
+    def has_runs_elsewhere(self) -> bool:
+        """Whether the caller has runs in sections other than the one where they work."""
+        return has_summaries(self.session, self.caller.whose_elsewhere)
+
+    def begun(self, row: RunRow) -> StoredRun:
+        """Keep a new run with all rows that it begins with."""
+        self.session.add(row)
+        self.session.flush()
+        return self.run_as_begun(row.uuid)
+
+    def run_as_begun(self, uuid: str) -> StoredRun:
+        """A run that this visit has put into the store, row by row."""
+        run = self.run(uuid)
+        self.session.info.setdefault(KEPT, []).append(run)
+        return run
+
+    @property
+    def kept(self) -> list[StoredRun]:
+        """The runs that this visit has kept, each as it stands now."""
+        rows: list[StoredRun] = self.session.info.get(KEPT, [])
+        return list({run.id: run for run in rows}.values())
 
     def keep(self, before: StoredRun, after: StoredRun) -> StoredRun:
         """Append what `after` has more than `before`. Raises Conflict where somebody else was there first."""

@@ -1,8 +1,7 @@
-"""What one process remembers of the store: the runs read last, what lists say of each, and what never changes.
+"""What one process remembers of the store: the runs read last, and what never changes.
 
-A run is held under its version, so one that did not change is not read again. What a list says of a run is held under
-the same version, for many more runs than are held whole: a list evaluates only what has changed since it was last asked
-for. Procedures never change under their number; equal options are one object, so that looking up by them is quick.
+A run is held under its version, so one that did not change is not read again. Procedures never change under their
+number; equal options are one object, so that looking up by them is quick.
 """
 
 from __future__ import annotations
@@ -18,8 +17,6 @@ from claykettle.store.records import StoredProcedure, StoredRun
 
 MOST = 300
 """Runs that are held whole."""
-MOST_DIGESTS = 20_000
-"""Of each kind; beyond them the newest is made each time, so that a long list never throws out what it needs next."""
 MOST_OPTIONS = 1000
 
 
@@ -28,8 +25,6 @@ class RunCache:
 
     def __init__(self) -> None:
         self._runs: OrderedDict[int, StoredRun] = OrderedDict()
-        self._ids: dict[str, int] = {}
-        self._digests: dict[str, dict[int, tuple[int, Any]]] = {}
         self._procedures: dict[int, StoredProcedure] = {}
         self._options: dict[tuple[str, str], Options] = {}
         self._lock = Lock()
@@ -43,11 +38,10 @@ class RunCache:
             self._runs.move_to_end(run_id)
             return run
 
-    def held(self, uuid: str) -> StoredRun | None:
-        """The run as it was last seen here; somebody else may have changed it since."""
+    def latest(self, run_id: int) -> StoredRun | None:
+        """The run in whatever version it is held."""
         with self._lock:
-            run_id = self._ids.get(uuid)
-            return None if run_id is None else self._runs.get(run_id)
+            return self._runs.get(run_id)
 
     def put(self, runs: Iterable[StoredRun]) -> None:
         """Hold committed runs; an older version never replaces a newer one."""
@@ -56,23 +50,9 @@ class RunCache:
                 held = self._runs.get(run.id)
                 if held is None or held.version <= run.version:
                     self._runs[run.id] = run
-                    self._ids[run.uuid] = run.id
                     self._runs.move_to_end(run.id)
             while len(self._runs) > MOST:
-                _, oldest = self._runs.popitem(last=False)
-                self._ids.pop(oldest.uuid, None)
-
-    def digest(self, kind: str, run_id: int, version: int) -> tuple[Any] | None:
-        """What was made of the run in this version, in a tuple since it may be nothing; None where it was not made."""
-        held = self._digests.get(kind, {}).get(run_id)
-        return (held[1],) if held is not None and held[0] == version else None
-
-    def keep_digest(self, kind: str, run: StoredRun, made: Any) -> None:
-        """Hold what was made of a run."""
-        with self._lock:
-            rows = self._digests.setdefault(kind, {})
-            if run.id in rows or len(rows) < MOST_DIGESTS:
-                rows[run.id] = (run.version, made)
+                self._runs.popitem(last=False)
 
     def procedure(self, number: int, make: Callable[[], StoredProcedure]) -> StoredProcedure:
         """The procedure of this number, made once."""

@@ -14,11 +14,11 @@ from alembic.config import Config
 from alembic.migration import MigrationContext
 from alembic.script import ScriptDirectory
 from sqlalchemy import Engine, create_engine, event, text
-from sqlalchemy.exc import DisconnectionError
+from sqlalchemy.exc import DisconnectionError, OperationalError
 from sqlalchemy.orm import Session, sessionmaker
 
 from claykettle.store.cache import RunCache
-from claykettle.store.runs import CACHE, KEPT, TRUSTING
+from claykettle.store.runs import CACHE, KEPT
 
 MIGRATIONS = Path(__file__).parent / "migrations"
 
@@ -39,6 +39,18 @@ def _refuse_dead(connection: Any, record: Any, _: Any) -> None:
 
 def _note_use(connection: Any, record: Any) -> None:
     record.info["used"] = monotonic()
+
+
+BEATEN = (1213, 1020)
+"""MariaDB's codes for a transaction that another one beat: a deadlock (on a cluster of databases told at COMMIT), a row
+that changed since it was read.
+"""
+
+
+def was_beaten(error: OperationalError) -> bool:
+    """Whether a transaction failed only because another one was first, so that it may be done once more."""
+    code = error.orig.args[0] if error.orig is not None and error.orig.args else None
+    return code in BEATEN
 
 
 class NewerData(Exception):
@@ -65,14 +77,9 @@ class Database:
         self._sessions = sessionmaker(self.engine, expire_on_commit=False, info={CACHE: self._cache})
 
     @contextmanager
-    def transaction(self, trusting: bool = False) -> Iterator[Session]:
-        """A session that commits at the end and rolls back on any error.
-
-        A trusting one takes a run to be changed from memory; an error in it may be due to that alone, so that the
-        caller does it once more without trust.
-        """
+    def transaction(self) -> Iterator[Session]:
+        """A session that commits at the end and rolls back on any error."""
         with self._sessions() as session:
-            session.info[TRUSTING] = trusting
             with session.begin():
                 yield session
             self._cache.put(session.info.pop(KEPT, ()))

@@ -16,7 +16,7 @@ from __future__ import annotations
 import json
 from collections import Counter
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, fields, replace
 from datetime import UTC, date, datetime, timedelta
 from functools import cached_property, lru_cache
 from typing import Any, Literal
@@ -38,6 +38,7 @@ from claykettle.core.run import (
     Run,
     StepKind,
     StepMark,
+    TrialEvaluation,
     TrialRecord,
     evaluate_run,
     reading_definition,
@@ -159,6 +160,11 @@ class StoredTrial:
             said = NotTaken(row.reason, row.position, iso(row.at), row.by or None)
             found.setdefault(row.slot, []).append(said)
         return {slot: tuple(rows) for slot, rows in found.items()}
+
+    @cached_property
+    def record(self) -> TrialRecord:
+        """The trial as the core knows it: the same one for as long as nothing of it changes."""
+        return TrialRecord(self.label, self.entries, self.not_taken)
 
     def next_position(self, slot: str) -> int:
         """The place in a series, from 1, that the next figure of a slot takes."""
@@ -309,6 +315,25 @@ class StoredSignature:
     format: int = 1
 
 
+@dataclass(frozen=True)
+class Before:
+    """What was worked out of a run before something was added to it: an evaluation, and the steps of its trials, each
+    beside the evaluated trial that they follow from.
+    """
+
+    evaluation: Evaluation | None = None
+    steps: Mapping[str, tuple[TrialEvaluation, tuple[PlannedStep, ...]]] = field(default_factory=dict)
+
+    def then(self, run: StoredRun) -> Before:
+        """The same after a step further: what that run has worked out by now counts."""
+        evaluation: Evaluation | None = vars(run).get("evaluation")
+        if evaluation is None:
+            return self
+        worked_out: Mapping[str, tuple[PlannedStep, ...]] = vars(run).get("_steps", {})
+        steps = {label: (evaluation.trial(label), steps) for label, steps in worked_out.items()}
+        return Before(evaluation, {**self.steps, **steps})
+
+
 @dataclass(frozen=True, eq=False)
 class StoredProcedure:
     """The version of a procedure that a run froze."""
@@ -351,6 +376,8 @@ class StoredRun:
     signatures: tuple[StoredSignature, ...] = ()
     changes: tuple[StoredChange, ...] = ()
     withdrawals: tuple[StoredWithdrawal, ...] = ()
+    upto: Mapping[str, int] = field(default_factory=dict)
+    """The highest number of a row of each table that it holds: what was added since has a higher one."""
 
     # What it holds
 
@@ -426,7 +453,7 @@ class StoredRun:
 
     def events(self, trial: str) -> list[StoredStepEvent]:
         """The step events of a trial, by its label."""
-        return [event for event in self.marks if event.trial == trial]
+        return self._marks_by_trial.get(trial, [])
 
     # What follows from it
 
@@ -437,7 +464,7 @@ class StoredRun:
         return Run(
             method=self.method,
             options=self.options,
-            trials=tuple(TrialRecord(trial.label, trial.entries, trial.not_taken) for trial in self.own_trials),
+            trials=tuple(trial.record for trial in self.own_trials),
             half_widths={
                 kind: parse_half_width(row["half_width"], INSTRUMENTS[kind]) for kind, row in self.instruments.items()
             },
@@ -473,12 +500,26 @@ class StoredRun:
 
     @cached_property
     def evaluation(self) -> Evaluation:
-        """The run, evaluated."""
-        return evaluate_run(self.core)
+        """The run, evaluated; what did not change is taken from the run of which this one was made."""
+        return evaluate_run(self.core, self.made_from.evaluation)
+
+    @cached_property
+    def made_from(self) -> Before:
+        """What was worked out of the run of which this one was made; of a run as it is read, nothing."""
+        return Before()
 
     @cached_property
     def _steps(self) -> dict[str, tuple[PlannedStep, ...]]:
-        return {}
+        """The steps of the trials that were asked for; those of an unchanged trial are the same."""
+        known, now = self.made_from.steps, self.evaluation.trials
+        return {row.label: known[row.label][1] for row in now if row.label in known and known[row.label][0] is row}
+
+    @cached_property
+    def _marks_by_trial(self) -> Mapping[str, list[StoredStepEvent]]:
+        found: dict[str, list[StoredStepEvent]] = {}
+        for event in self.marks:
+            found.setdefault(event.trial, []).append(event)
+        return found
 
     def steps(self, trial: str) -> tuple[PlannedStep, ...]:
         """The steps of a trial (by its label) under the run's procedure, from what has been weighed and marked."""
@@ -521,9 +562,15 @@ class StoredRun:
 
     def _changed(self, **fields: Any) -> StoredRun:
         after = replace(self, **fields)
+        vars(after)["made_from"] = self.made_from.then(self)
         if all(getattr(after, name) is getattr(self, name) for name in _JUDGED):
             vars(after).update({name: made for name, made in vars(self).items() if name in ("core", "evaluation")})
         return after
+
+    def continuing(self, older: StoredRun) -> StoredRun:
+        """The run with what was worked out of an older version of it, as far as that still holds."""
+        vars(self)["made_from"] = older.made_from.then(older)
+        return self
 
     def with_shared(self, reading: StoredReading) -> StoredRun:
         """The run with one reading more that all trials share."""
@@ -570,7 +617,14 @@ class StoredRun:
     def with_kept_trials(self, trials: tuple[StoredTrial, ...]) -> StoredRun:
         """The same run, its new trials under the keys that the store gave them."""
         after = replace(self, trials=trials)
-        vars(after).update({name: made for name, made in vars(self).items() if name in ("core", "evaluation")})
+        kept = ("core", "evaluation", "made_from")
+        vars(after).update({name: made for name, made in vars(self).items() if name in kept})
+        return after
+
+    def known_upto(self, upto: Mapping[str, int]) -> StoredRun:
+        """The same run, its rows under the numbers that the store gave them."""
+        after = replace(self, upto=upto)
+        vars(after).update({name: made for name, made in vars(self).items() if name not in _FIELDS})
         return after
 
     def touched(self, now: datetime) -> StoredRun:
@@ -592,3 +646,7 @@ class StoredRun:
         # the clock of a step that is still to be done says nothing of the weighings that are there
         vars(after).update({name: made for name, made in vars(self).items() if name == "evaluation"})
         return after
+
+
+_FIELDS = frozenset(row.name for row in fields(StoredRun))
+"""What a run holds, other than what was worked out of it."""

@@ -4,15 +4,16 @@ from __future__ import annotations
 
 import json
 from collections import defaultdict
-from collections.abc import Callable, Collection, Iterable, Sequence
+from collections.abc import Collection, Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
-from typing import Any, TypeVar, cast
+from functools import cache
+from typing import Any
 
-from sqlalchemy import Table, bindparam, select
-from sqlalchemy.orm import Session
+from sqlalchemy import bindparam, select
+from sqlalchemy.orm import Session, aliased
 
-from claykettle.core.errors import Conflict
+from claykettle.core.errors import Overtaken
 from claykettle.core.methods.registry import method_named
 from claykettle.core.run import Procedure
 from claykettle.store.cache import RunCache
@@ -28,6 +29,7 @@ from claykettle.store.records import (
     StoredWithdrawal,
 )
 from claykettle.store.tables import (
+    Base,
     Bench,
     ChangeRow,
     Day,
@@ -42,13 +44,11 @@ from claykettle.store.tables import (
     WithdrawalRow,
 )
 
-CACHE, KEPT, TRUSTING = "cache", "kept", "trusting"
-"""Names in a session's `info`: the application's cache, the runs that go into it once committed, and whether a run
-to be changed may be taken from the cache unseen: `keep` then finds out whether it was still current."""
+CACHE, KEPT = "cache", "kept"
+"""Names in a session's `info`: the application's cache, and the runs that go into it once committed."""
 
 AT_ONCE = 100
-"""Runs that a list reads at a time."""
-Made = TypeVar("Made")
+"""Runs that are read at a time, where all are asked for."""
 
 _RUN_FIELDS = (
     "id", "uuid", "version", "title", "note", "schools", "instruments", "planned", "balance", "changed_at", "day_id",
@@ -65,9 +65,8 @@ _WITHDRAWAL_FIELDS = ("uuid", "row_uuid", "reason", "at", "by")
 _EVENT_FIELDS = ("uuid", "trial", "step", "kind", "seconds", "at", "by", "count", "reason")
 
 
-_RUN = cast(Table, RunRow.__table__)
-_LOOK = select(_RUN.c.id, _RUN.c.version).where(_RUN.c.uuid == bindparam("wanted"))
-_LOCK = _LOOK.with_for_update()
+_LOOK = "SELECT `id`, `version` FROM `run` WHERE `uuid` = %(wanted)s"
+_LOCK = f"{_LOOK} FOR UPDATE"
 
 
 def _insertion(table: str, fields: Iterable[str]) -> str:
@@ -101,13 +100,8 @@ def load_run(session: Session, uuid: str, lock: bool = False) -> StoredRun | Non
     own = next((run for run in reversed(kept) if run.uuid == uuid), None)
     if own is not None:
         return own
-    if lock and session.info.get(TRUSTING):
-        cache: RunCache = session.info[CACHE]
-        held = cache.held(uuid)
-        if held is not None:
-            return held
-    found = session.execute(_LOCK if lock else _LOOK, {"wanted": uuid}).all()
-    return _loaded(session, [(row.id, row.version) for row in found])[0] if found else None
+    found = session.connection().exec_driver_sql(_LOCK if lock else _LOOK, {"wanted": uuid}).one_or_none()
+    return _loaded(session, [(found[0], found[1])])[0] if found else None
 
 
 @dataclass(frozen=True)
@@ -127,35 +121,16 @@ class Whose:
         )
 
 
-def load_runs(session: Session, whose: Whose) -> list[StoredRun]:
-    """Those runs, the latest changed first."""
-    return _loaded(session, _versions(session, whose))
+def load_runs(session: Session, whose: Whose) -> Iterator[StoredRun]:
+    """Those runs, the latest changed first; some at a time, so that never all of them are held."""
+    rows = _versions(session, whose)
+    for start in range(0, len(rows), AT_ONCE):
+        yield from _loaded(session, rows[start : start + AT_ONCE])
 
 
 def load_runs_by_number(session: Session, numbers: Sequence[int]) -> list[StoredRun]:
     """The runs of these keys as the database holds them, past everything that a process remembers."""
-    return _read(session, numbers)
-
-
-def digests(session: Session, whose: Whose, kind: str, make: Callable[[StoredRun], Made]) -> list[Made]:
-    """`make` of each of those runs, the latest changed first; of one that did not change it is
-    remembered, not made again.
-
-    Runs are read some at a time, so that a long list never holds all of them. What is made must follow from the run
-    alone.
-    """
-    cache: RunCache = session.info[CACHE]
-    rows = _versions(session, whose)
-    found = {number: cache.digest(kind, number, version) for number, version in rows}
-    missing = [(number, version) for number, version in rows if found[number] is None]
-    for start in range(0, len(missing), AT_ONCE):
-        for run in _loaded(session, missing[start : start + AT_ONCE]):
-            made = make(run)
-            found[run.id] = (made,)
-            if not session.info.get(KEPT):
-                # what this transaction changed may yet be rolled back
-                cache.keep_digest(kind, run, made)
-    return [digest[0] for number, _ in rows if (digest := found[number]) is not None]
+    return _read(session, numbers, RunCache())
 
 
 def _versions(session: Session, whose: Whose) -> list[tuple[int, int]]:
@@ -170,75 +145,84 @@ def _versions(session: Session, whose: Whose) -> list[tuple[int, int]]:
 
 
 def _loaded(session: Session, rows: Sequence[tuple[int, int]]) -> list[StoredRun]:
-    cache: RunCache = session.info[CACHE]
-    held = {run_id: cache.get(run_id, version) for run_id, version in rows}
-    fresh = {run.id: run for run in _read(session, [run_id for run_id, run in held.items() if run is None])}
+    memory: RunCache = session.info[CACHE]
+    held = {run_id: memory.get(run_id, version) for run_id, version in rows}
+    fresh = {run.id: run for run in _read(session, [run_id for run_id, run in held.items() if run is None], memory)}
     if not session.info.get(KEPT):
         # a transaction that has changed a run may yet be rolled back: what it reads stays its own
-        cache.put(fresh.values())
+        memory.put(fresh.values())
     return [held[run_id] or fresh[run_id] for run_id, _ in rows]
 
 
-def _read(session: Session, ids: Sequence[int]) -> list[StoredRun]:
+def _read(session: Session, ids: Sequence[int], held: RunCache) -> list[StoredRun]:
     """The runs, each whole: one that somebody changed between two of the queries is read again.
 
     Every change counts the version on, so a version that is the same before and after holds for all that lies between.
+    Of one that is `held` in an older version only what was added is read: rows are never changed, nor taken away.
     """
     found: list[StoredRun] = []
     wanted = list(ids)
     while wanted:
-        read = _read_once(session, wanted)
-        now = select(RunRow.id, RunRow.version).where(RunRow.id.in_(wanted))
-        versions = {row.id: row.version for row in session.execute(now)}
+        known = [(run_id, held.latest(run_id)) for run_id in wanted]
+        unknown = [run_id for run_id, older in known if older is None]
+        read = _read_once(session, unknown) if unknown else []
+        for run_id, older in known:
+            read += _read_once(session, [run_id], older) if older is not None else []
+        versions = {row.id: row.version for row in session.execute(_versions_of(), {"ids": wanted})}
         found += [run for run in read if versions[run.id] == run.version]
         wanted = [run.id for run in read if versions[run.id] != run.version]
     return found
 
 
-def _read_once(session: Session, ids: Sequence[int]) -> list[StoredRun]:
-    columns = [getattr(RunRow, name) for name in _RUN_FIELDS]
-    query = (
-        select(
-            *columns, RunRow.method, RunRow.options, RunRow.procedure_id, Bench.name, Section.name, Section.id, Day.date
-        )
-        .join(Bench, RunRow.bench_id == Bench.id)
-        .join(Day, RunRow.day_id == Day.id)
-        .join(Section, Day.section_id == Section.id)
-        .where(RunRow.id.in_(ids))
-    )
-    rows = session.execute(query).all()
-    trials = _trials(session, ids)
-    observations = _children(session, ObservationRow, _OBSERVATION_FIELDS, ids)
-    events = _children(session, StepEventRow, _EVENT_FIELDS, ids)
-    signatures = _children(session, SignatureRow, _SIGNATURE_FIELDS, ids)
-    changes = _children(session, ChangeRow, _CHANGE_FIELDS, ids)
-    withdrawals = _children(session, WithdrawalRow, _WITHDRAWAL_FIELDS, ids)
-    cache: RunCache = session.info[CACHE]
+def _read_once(session: Session, ids: Sequence[int], older: StoredRun | None = None) -> list[StoredRun]:
+    """The runs of these numbers; or one, on what an `older` version of it holds."""
+    rows = session.execute(_heads_of(), {"ids": ids}).all()
+    added = _Added(session, ids, older)
+    trials = added.trials()
+    observations = added.rows(ObservationRow, _OBSERVATION_FIELDS)
+    events = added.rows(StepEventRow, _EVENT_FIELDS)
+    signatures = added.rows(SignatureRow, _SIGNATURE_FIELDS)
+    changes = added.rows(ChangeRow, _CHANGE_FIELDS)
+    withdrawals = added.rows(WithdrawalRow, _WITHDRAWAL_FIELDS)
+    memory: RunCache = session.info[CACHE]
     found: list[StoredRun] = []
     for row in rows:
         *fields, name, written, procedure_id, bench, section, section_id, day = row
         method = method_named(name)
         named: dict[str, Any] = dict(zip(_RUN_FIELDS, fields, strict=True))
-        found.append(
-            StoredRun(
-                **named,
-                method=method,
-                options=cache.options(method, written),
-                written_options=written,
-                bench=bench,
-                section=section,
-                section_id=section_id,
-                date=day,
-                procedure=_procedure(session, procedure_id),
-                trials=tuple(trials[row.id]),
-                observations=tuple(StoredObservation(*values) for values in observations[row.id]),
-                step_events=tuple(StoredStepEvent(*values) for values in events[row.id]),
-                signatures=tuple(_signature(values) for values in signatures[row.id]),
-                changes=tuple(StoredChange(*values) for values in changes[row.id]),
-                withdrawals=tuple(StoredWithdrawal(*values) for values in withdrawals[row.id]),
-            )
+        run = StoredRun(
+            **named,
+            method=method,
+            options=memory.options(method, written),
+            written_options=written,
+            bench=bench,
+            section=section,
+            section_id=section_id,
+            date=day,
+            procedure=_procedure(session, procedure_id),
+            trials=tuple(trials[row.id]),
+            observations=tuple(StoredObservation(*values) for values in observations[row.id]),
+            step_events=tuple(StoredStepEvent(*values) for values in events[row.id]),
+            signatures=tuple(_signature(values) for values in signatures[row.id]),
+            changes=tuple(StoredChange(*values) for values in changes[row.id]),
+            withdrawals=tuple(StoredWithdrawal(*values) for values in withdrawals[row.id]),
+            upto=added.upto[row.id],
         )
+        found.append(run if older is None else _behind(older, run))
     return found
+
+
+def _behind(older: StoredRun, run: StoredRun) -> StoredRun:
+    """A run of which only what was added was read, behind what was there before."""
+    whole = replace(
+        run,
+        observations=older.observations + run.observations,
+        step_events=older.step_events + run.step_events,
+        signatures=older.signatures + run.signatures,
+        changes=older.changes + run.changes,
+        withdrawals=older.withdrawals + run.withdrawals,
+    )
+    return whole.continuing(older)
 
 
 def _signature(values: Sequence[Any]) -> StoredSignature:
@@ -246,35 +230,98 @@ def _signature(values: Sequence[Any]) -> StoredSignature:
     return StoredSignature(**named | {"covers": tuple(named["covers"])})
 
 
-def _trials(session: Session, ids: Sequence[int]) -> dict[int, list[StoredTrial]]:
-    readings: dict[int, list[StoredReading]] = defaultdict(list)
+# Made once: to make a query anew costs as much as to ask it.
+
+
+@cache
+def _heads_of() -> Any:
+    columns = [getattr(RunRow, name) for name in _RUN_FIELDS]
+    return (
+        select(
+            *columns, RunRow.method, RunRow.options, RunRow.procedure_id, Bench.name, Section.name, Section.id, Day.date
+        )
+        .join(Bench, RunRow.bench_id == Bench.id)
+        .join(Day, RunRow.day_id == Day.id)
+        .join(Section, Day.section_id == Section.id)
+        .where(RunRow.id.in_(bindparam("ids", expanding=True)))
+    )
+
+
+@cache
+def _versions_of() -> Any:
+    return select(RunRow.id, RunRow.version).where(RunRow.id.in_(bindparam("ids", expanding=True)))
+
+
+@cache
+def _rows_of(table: Any, fields: tuple[str, ...]) -> Any:
+    return (
+        select(table.run_id, table.id, *(getattr(table, name) for name in fields))
+        .where(table.run_id.in_(bindparam("ids", expanding=True)), table.id > bindparam("beyond"))
+        .order_by(table.id)
+    )
+
+
+@cache
+def _readings_of() -> Any:
+    old = aliased(ReadingRow)
     columns = [getattr(ReadingRow, name) for name in _READING_FIELDS]
-    query = (
-        select(ReadingRow.trial_id, ReadingRow.id, ReadingRow.supersedes_id, *columns)
+    return (
+        select(TrialRow.run_id, ReadingRow.trial_id, ReadingRow.id, old.uuid, *columns)
         .join(TrialRow, ReadingRow.trial_id == TrialRow.id)
-        .where(TrialRow.run_id.in_(ids))
+        .outerjoin(old, ReadingRow.supersedes_id == old.id)
+        .where(TrialRow.run_id.in_(bindparam("ids", expanding=True)), ReadingRow.id > bindparam("beyond"))
         .order_by(ReadingRow.id)
     )
-    uuids: dict[int, str] = {}
-    for trial_id, reading_id, supersedes_id, *fields in session.execute(query):
-        uuids[reading_id] = fields[0]
-        named = dict(zip(_READING_FIELDS, fields, strict=True))
-        readings[trial_id].append(StoredReading(supersedes=uuids.get(supersedes_id), **named))
-    trials: dict[int, list[StoredTrial]] = defaultdict(list)
-    rows = select(TrialRow.run_id, TrialRow.id, TrialRow.position, TrialRow.label).where(TrialRow.run_id.in_(ids))
-    for run_id, trial_id, position, label in session.execute(rows.order_by(TrialRow.position)):
-        trials[run_id].append(StoredTrial(trial_id, position, label, tuple(readings[trial_id])))
-    return trials
 
 
-def _children(session: Session, table: Any, fields: Iterable[str], ids: Sequence[int]) -> dict[int, list[list[Any]]]:
-    found: dict[int, list[list[Any]]] = defaultdict(list)
-    columns = [getattr(table, name) for name in fields]
-    for run_id, *values in session.execute(
-        select(table.run_id, *columns).where(table.run_id.in_(ids)).order_by(table.id)
-    ):
-        found[run_id].append(values)
-    return found
+class _Added:
+    """Reads the rows of some runs; or those of one that an older version of it does not hold yet."""
+
+    def __init__(self, session: Session, ids: Sequence[int], older: StoredRun | None):
+        self.session, self.ids, self.older = session, ids, older
+        known = dict(older.upto) if older is not None else {}
+        self.upto: dict[int, dict[str, int]] = {run_id: dict(known) for run_id in ids}
+
+    def _beyond(self, table: Any) -> int:
+        return self.older.upto.get(table.__tablename__, 0) if self.older is not None else 0
+
+    def _count(self, run_id: int, table: Any, number: int) -> None:
+        self.upto[run_id][table.__tablename__] = max(number, self.upto[run_id].get(table.__tablename__, 0))
+
+    def rows(self, table: Any, fields: Iterable[str]) -> dict[int, list[list[Any]]]:
+        """The rows of a table that belong to the runs, in the order in which they were added."""
+        found: dict[int, list[list[Any]]] = defaultdict(list)
+        asked = {"ids": self.ids, "beyond": self._beyond(table)}
+        for run_id, number, *values in self.session.execute(_rows_of(table, tuple(fields)), asked):
+            found[run_id].append(values)
+            self._count(run_id, table, number)
+        return found
+
+    def trials(self) -> dict[int, list[StoredTrial]]:
+        """The trials of the runs with all their readings; one to which nothing was added is the one that it was."""
+        readings = self._readings()
+        trials: dict[int, list[StoredTrial]] = defaultdict(list)
+        if self.older is not None:
+            trials[self.older.id] = [
+                replace(row, readings=(*row.readings, *readings.pop(row.id))) if row.id in readings else row
+                for row in self.older.trials
+            ]
+        for run_id, values in self.rows(TrialRow, ("id", "position", "label")).items():
+            trials[run_id] += [
+                StoredTrial(number, position, label, tuple(readings.get(number, ())))
+                for number, position, label in values
+            ]
+        return {run_id: sorted(rows, key=lambda row: row.position) for run_id, rows in trials.items()}
+
+    def _readings(self) -> dict[int, list[StoredReading]]:
+        found: dict[int, list[StoredReading]] = defaultdict(list)
+        asked = {"ids": self.ids, "beyond": self._beyond(ReadingRow)}
+        for run_id, trial_id, number, supersedes, *fields in self.session.execute(_readings_of(), asked):
+            found[trial_id].append(
+                StoredReading(supersedes=supersedes, **dict(zip(_READING_FIELDS, fields, strict=True)))
+            )
+            self._count(run_id, ReadingRow, number)
+        return found
 
 
 def _procedure(session: Session, procedure_id: int) -> StoredProcedure:
@@ -282,54 +329,60 @@ def _procedure(session: Session, procedure_id: int) -> StoredProcedure:
         row = session.get_one(ProcedureRow, procedure_id)
         return StoredProcedure(row.id, row.name, row.version, Procedure.model_validate(row.body))
 
-    cache: RunCache = session.info[CACHE]
-    return cache.procedure(procedure_id, made)
+    memory: RunCache = session.info[CACHE]
+    return memory.procedure(procedure_id, made)
 
 
 def keep(session: Session, before: StoredRun, after: StoredRun) -> StoredRun:
     """Append the rows that `after` has more than `before`, and count the version on.
 
-    Raises Conflict where somebody else changed the run since `before` was read; IntegrityError for a UUID in use.
+    Raises Overtaken where somebody else changed the run since `before` was read; IntegrityError for a UUID in use.
     """
     connection = session.connection()
     versions = {"id": after.id, "before": before.version, "version": after.version, "changed_at": after.changed_at}
     if connection.exec_driver_sql(_COUNT_ON, _stored(versions)).rowcount != 1:
-        raise Conflict("Somebody else recorded here at the same moment; look at the page and type it again.")
+        raise Overtaken("Somebody else recorded here at the same moment; look at the page and type it again.")
+    upto = dict(after.upto)
     if len(after.trials) > len(before.trials):
-        kept = (row if row.id else _new_trial(session, after.id, row) for row in after.trials)
-        after = after.with_kept_trials(tuple(kept))
+        kept = tuple(row if row.id else _new_trial(session, after.id, row) for row in after.trials)
+        upto[TrialRow.__tablename__] = max(row.id for row in kept)
+        after = after.with_kept_trials(kept)
+
+    def add(table: type[Base], statement: str, values: dict[str, Any]) -> None:
+        upto[table.__tablename__] = connection.exec_driver_sql(statement, values).lastrowid
+
     known = {row.id: len(row.readings) for row in before.trials}
     for trial in after.trials:
         for reading in trial.readings[known.get(trial.id, 0) :]:
-            connection.exec_driver_sql(_INSERT_READING, _reading_values(session, trial, reading))
+            add(ReadingRow, _INSERT_READING, _reading_values(session, trial, reading))
     for observation in after.observations[len(before.observations) :]:
         values = {"run_id": after.id, **_values(observation, _OBSERVATION_FIELDS)}
-        connection.exec_driver_sql(_INSERT_OBSERVATION, values)
+        add(ObservationRow, _INSERT_OBSERVATION, values)
     for event in after.step_events[len(before.step_events) :]:
-        connection.exec_driver_sql(_INSERT_EVENT, {"run_id": after.id, **_values(event, _EVENT_FIELDS)})
+        add(StepEventRow, _INSERT_EVENT, {"run_id": after.id, **_values(event, _EVENT_FIELDS)})
     for withdrawal in after.withdrawals[len(before.withdrawals) :]:
         values = {"run_id": after.id, **_values(withdrawal, _WITHDRAWAL_FIELDS)}
-        connection.exec_driver_sql(_INSERT_WITHDRAWAL, values)
+        add(WithdrawalRow, _INSERT_WITHDRAWAL, values)
+    for change in after.changes[len(before.changes) :]:
+        values = {"run_id": after.id, **_values(change, _CHANGE_FIELDS)}
+        values |= {name: json.dumps(values[name]) for name in ("before", "after")}
+        add(ChangeRow, _INSERT_CHANGE, values)
     if len(after.changes) > len(before.changes):
-        _keep_changes(session, before, after)
+        _decide(session, after)
     for signature in after.signatures[len(before.signatures) :]:
         values = {"run_id": after.id, **_values(signature, _SIGNATURE_FIELDS)}
         values |= {name: json.dumps(values[name]) for name in ("covers", "results")}
-        connection.exec_driver_sql(_INSERT_SIGNATURE, values)
+        add(SignatureRow, _INSERT_SIGNATURE, values)
+    after = after.known_upto(upto)
     session.info.setdefault(KEPT, []).append(after)
     return after
 
 
-def _keep_changes(session: Session, before: StoredRun, after: StoredRun) -> None:
-    connection = session.connection()
-    for change in after.changes[len(before.changes) :]:
-        values = {"run_id": after.id, **_values(change, _CHANGE_FIELDS)}
-        values |= {name: json.dumps(values[name]) for name in ("before", "after")}
-        connection.exec_driver_sql(_INSERT_CHANGE, values)
+def _decide(session: Session, after: StoredRun) -> None:
     decided = {"options": after.written_options, "schools": after.schools, "instruments": after.instruments}
     decided |= {"planned": after.planned}
     written = {name: json.dumps(value) for name, value in decided.items()}
-    connection.exec_driver_sql(_DECIDED, {"id": after.id, "balance": after.balance, **written})
+    session.connection().exec_driver_sql(_DECIDED, {"id": after.id, "balance": after.balance, **written})
 
 
 def _new_trial(session: Session, run_id: int, trial: StoredTrial) -> StoredTrial:

@@ -6,7 +6,7 @@ from datetime import UTC, date, datetime
 from typing import Any
 
 from sqlalchemy import JSON, Boolean, Date, ForeignKey, Index, Integer, String, Text, UniqueConstraint
-from sqlalchemy.dialects.mysql import DATETIME
+from sqlalchemy.dialects.mysql import DATETIME, MEDIUMTEXT
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 from sqlalchemy.types import TypeDecorator
 
@@ -248,6 +248,39 @@ class RunRow(Base):
     observations: Mapped[list[ObservationRow]] = relationship(order_by="ObservationRow.id")
     step_events: Mapped[list[StepEventRow]] = relationship(order_by="StepEventRow.id")
     changes: Mapped[list[ChangeRow]] = relationship(order_by="ChangeRow.id")
+
+
+class SummaryRow(Base):
+    """What lists say of a run, made whenever it is kept, so that nothing is evaluated to list it.
+
+    `version` is the run's, `program` the mark of the program that made it: where one of them is another now, it is made
+    anew. What it says is JSON: `listed` the line in the list, `drying` what stands and waits and which names its papers
+    bear (`waits`: whether there is any), `remains` what it leaves, `calibration` what it tells a run of its `method`
+    that comes after (`calibrates`: whether anything).
+    """
+
+    __tablename__ = "summary"
+    __table_args__ = (
+        Index("summary_list", "section_id", "changed_at", "run_id"),
+        Index("summary_bench", "day_id", "bench_id", "changed_at"),
+        Index("summary_waits", "section_id", "waits", "changed_at"),
+        Index("summary_calibrates", "section_id", "method", "calibrates", "changed_at"),
+        OPTIONS,
+    )
+    run_id: Mapped[int] = mapped_column(ForeignKey("run.id"), primary_key=True, autoincrement=False)
+    version: Mapped[int] = mapped_column(Integer)
+    program: Mapped[str] = mapped_column(String(16))
+    section_id: Mapped[int] = mapped_column(ForeignKey("section.id"))
+    day_id: Mapped[int] = mapped_column(ForeignKey("day.id"))
+    bench_id: Mapped[int] = mapped_column(ForeignKey("bench.id"))
+    method: Mapped[str] = mapped_column(String(60))
+    changed_at: Mapped[datetime] = mapped_column(UtcTime)
+    waits: Mapped[bool] = mapped_column(Boolean)
+    calibrates: Mapped[bool] = mapped_column(Boolean)
+    listed: Mapped[str] = mapped_column(MEDIUMTEXT)
+    drying: Mapped[str] = mapped_column(MEDIUMTEXT)
+    remains: Mapped[str] = mapped_column(MEDIUMTEXT)
+    calibration: Mapped[str] = mapped_column(MEDIUMTEXT)
 
 
 class ChangeRow(Base):

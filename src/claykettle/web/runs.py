@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import date
 from typing import Annotated, Any
 
 from flask import Response
@@ -196,10 +197,17 @@ class StepBody(Body):
     reason: Annotated[str, StringConstraints(max_length=400)] = ""
 
 
+class ListQuery(Query):
+    """The page of the list: the `older` of the one before; or a day."""
+
+    older: Short = ""
+    day: date | None = None
+
+
 @blueprint.get("", responses={200: RunListView}, openapi_extensions=callers(listed))
-def list_runs() -> Response:
-    """All runs, the latest changed first."""
-    return answer(laboratory().ask(listed))
+def list_runs(query: ListQuery) -> Response:
+    """Runs of the section where one works, a page, the latest changed first."""
+    return answer(laboratory().ask(listed, query.older, query.day))
 
 
 @blueprint.post("", responses={201: RunView}, openapi_extensions=callers(started))
@@ -227,15 +235,16 @@ class TrialQuery(Query):
 
 
 class SeenQuery(TrialQuery):
-    """The version that the page shows already."""
+    """The version that the page shows already; in brief without the readings of other trials."""
 
     seen: int = -1
+    brief: bool = False
 
 
 @blueprint.get("/<uuid>", responses={200: RunView, 204: None}, openapi_extensions=callers(seen))
 def get_run(path: RunPath, query: SeenQuery) -> Response:
     """One run, evaluated; nothing (204) where the page has seen this version."""
-    view = laboratory().ask(seen, path.uuid, query.trial, query.seen)
+    view = laboratory().ask(seen, path.uuid, query.trial, query.seen, query.brief)
     return Response(status=204) if view is None else answer(view)
 
 

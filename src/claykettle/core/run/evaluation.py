@@ -30,7 +30,7 @@ from claykettle.core.quantity import (
 )
 from claykettle.core.run.by_steps import judge_steps
 from claykettle.core.run.not_taken import judge_not_taken
-from claykettle.core.run.run import Entry, Run, TrialRecord, reading_definition, shape_of
+from claykettle.core.run.run import Entry, Run, StepMark, TrialRecord, reading_definition, shape_of
 from claykettle.core.sheet import SETTLING, SPREAD, LineDef, ReadingDef, WorkingLine, Worksheet
 from claykettle.core.verdict import Candidate, Verdict
 from claykettle.core.wording import listed
@@ -114,8 +114,10 @@ class Evaluation:
     summary: tuple[Summary, ...]
     comparison: Comparison | None
     verdicts: tuple[Verdict, ...]
+    common: dict[str, dict[str, Number]] = field(default_factory=dict, repr=False, compare=False)
+    """What all trials share, one quantity each."""
 
-    @property
+    @cached_property
     def key(self) -> str:
         """Name of the result that the method is about."""
         return _key(self.run, self.trials)
@@ -157,23 +159,79 @@ class Evaluation:
 
     def trial(self, label: str) -> TrialEvaluation:
         """The trial with this label. Raises KeyError for an unknown one."""
-        for trial in self.trials:
-            if trial.label == label:
-                return trial
-        raise KeyError(label)
+        return self._by_label[label]
+
+    @cached_property
+    def _by_label(self) -> Mapping[str, TrialEvaluation]:
+        return {trial.label: trial for trial in self.trials}
 
 
-def evaluate_run(run: Run) -> Evaluation:
-    """Evaluate every trial and hold them together. Raises Refusal `both-forms` with the trial's path."""
-    common = _common(run, _Variables(run))
-    trials = tuple(_trial(run, record, common, index) for index, record in enumerate(run.trials))
+def evaluate_run(run: Run, before: Evaluation | None = None) -> Evaluation:
+    """Evaluate every trial and hold them together. Raises Refusal `both-forms` with the trial's path.
+
+    `before` is an evaluation of the same run as it was: a trial of which nothing has changed since is taken from it.
+    """
+    if before is None or not _on_same_ground(run, before.run):
+        before, common = None, _common(run, _Variables(run))
+    else:
+        # what all trials share stays one quantity, so that its uncertainty is known as shared
+        common = before.common
+    known = _unchanged(run, before) if before is not None else {}
+    trials = tuple(
+        known.get(record.label) or _trial(run, record, common, index) for index, record in enumerate(run.trials)
+    )
     compared = _compared(run, trials)
     verdicts = (
         *_replicates(run, trials, compared),
         *_alike(run, trials),
         *run.method.judging.over_trials(run.options, [row.trial for row in trials]),
     )
-    return Evaluation(run, trials, _summary(trials), compared, verdicts)
+    return Evaluation(run, trials, _summary(trials), compared, verdicts, common)
+
+
+def _on_same_ground(run: Run, before: Run) -> bool:
+    """Whether all that bears on every trial is the same in both."""
+    return (
+        run.method is before.method
+        and run.course is before.course
+        and all(getattr(run, name) == getattr(before, name) for name in _GROUND)
+    )
+
+
+_GROUND = ("options", "half_widths", "shared", "shared_not_taken", "planned", "procedure")
+
+
+def _unchanged(run: Run, before: Evaluation) -> dict[str, TrialEvaluation]:
+    """The trials of which nothing has changed: no reading, nothing seen, no step marked."""
+    now, then = _said(run), _said(before.run)
+    evaluated = {row.label: row for row in before.trials}
+    records = {record.label: record for record in before.run.trials}
+    return {
+        record.label: evaluated[record.label]
+        for record in run.trials
+        if records.get(record.label) is record and now.of(record.label) == then.of(record.label)
+    }
+
+
+@dataclass(frozen=True)
+class _Said:
+    """What was seen and marked, by trial; under the empty label what was seen of the run as a whole."""
+
+    tags: Mapping[str, tuple[str, ...]]
+    marks: Mapping[str, tuple[StepMark, ...]]
+
+    def of(self, label: str) -> tuple[Any, ...]:
+        return self.tags.get("", ()), self.tags.get(label, ()), self.marks.get(label, ())
+
+
+def _said(run: Run) -> _Said:
+    tags: dict[str, tuple[str, ...]] = {}
+    marks: dict[str, tuple[StepMark, ...]] = {}
+    for seen in run.observations:
+        tags[seen.trial or ""] = (*tags.get(seen.trial or "", ()), seen.tag)
+    for mark in run.steps:
+        marks[mark.trial] = (*marks.get(mark.trial, ()), mark)
+    return _Said(tags, marks)
 
 
 class Figure(NamedTuple):

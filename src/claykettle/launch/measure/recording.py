@@ -116,7 +116,7 @@ def _insert(connection: Any, uuid: str, text: str) -> None:
     connection.commit()
 
 
-class _Line(http.client.HTTPConnection):
+class Line(http.client.HTTPConnection):
     """A connection that stays open, and who is signed in on it."""
 
     def __init__(self, port: int, secret: str):
@@ -124,7 +124,7 @@ class _Line(http.client.HTTPConnection):
         self.headers = {"Cookie": f"{COOKIE}={secret}"} if secret else {}
 
 
-def _measurer(visit: Visit) -> str:
+def measurer(visit: Visit) -> str:
     """Somebody signed in, as everybody is who records."""
     account = create_account(visit, NewAccount("measurer", "Measurer", token_urlsafe(12)))
     section = visit.session.scalars(select(Section).limit(1)).one()
@@ -143,17 +143,17 @@ def measured() -> Iterator[Ratio]:
         database.migrate()
         laboratory = Laboratory(database)
         laboratory.ask(first_start)
-        secret = laboratory.ask(_measurer)
+        secret = laboratory.ask(measurer)
         database.close()
         connection = _connector(server.url)()
         with connection.cursor() as cursor:
             cursor.execute("CREATE TABLE bare_row (id BIGINT AUTO_INCREMENT PRIMARY KEY, uuid CHAR(36) UNIQUE, text "
                            "VARCHAR(80), at DATETIME(6))")  # fmt: skip
         with (
-            _serving(APPLICATION, server, folder, secret) as ours,
-            _serving("claykettle.launch.measure.recording:bare_app()", server, folder) as bare,
+            serving(APPLICATION, server, folder, secret) as ours,
+            serving("claykettle.launch.measure.recording:bare_app()", server, folder) as bare,
         ):
-            record, row, filled = _recorder(ours, HYDRATE), _rower(bare), _recorder(ours, TABLE)
+            record, row, filled = recorder(ours, HYDRATE), _rower(bare), recorder(ours, TABLE)
             yield compare("record a reading over HTTP", record, "a bare Flask route, INSERT + COMMIT", row, 3, ROUNDS)
             name = f"a reagent table of {SUBSTANCES} substances over HTTP"
             yield compare(name, filled, "record a reading over HTTP", record, 3, ROUNDS)
@@ -174,7 +174,8 @@ def measured() -> Iterator[Ratio]:
 
 
 @contextmanager
-def _serving(application: str, server: PrivateServer, folder: Path, secret: str = "") -> Iterator[_Line]:
+def serving(application: str, server: PrivateServer, folder: Path, secret: str = "") -> Iterator[Line]:
+    """An application served on this database, and a line to it."""
     port = free_port()
     command = serve_command(port, "--keep-alive", "60", application=application)
     environment = dict(
@@ -187,10 +188,10 @@ def _serving(application: str, server: PrivateServer, folder: Path, secret: str 
         stop(web)
 
 
-def _connection(port: int, secret: str) -> _Line:
+def _connection(port: int, secret: str) -> Line:
     deadline = time.monotonic() + 120
     while time.monotonic() < deadline:
-        connection = _Line(port, secret)
+        connection = Line(port, secret)
         try:
             connection.connect()
         except OSError:
@@ -200,7 +201,7 @@ def _connection(port: int, secret: str) -> _Line:
     raise SetupError("the server to be measured did not start")
 
 
-def _post(connection: _Line, path: str, body: dict[str, Any]) -> bytes:
+def _post(connection: Line, path: str, body: dict[str, Any]) -> bytes:
     connection.request("POST", path, json.dumps(body), {"Content-Type": "application/json", **connection.headers})
     response = connection.getresponse()
     data = response.read()
@@ -209,14 +210,15 @@ def _post(connection: _Line, path: str, body: dict[str, Any]) -> bytes:
     return data
 
 
-def _get(connection: _Line, path: str) -> Any:
+def get(connection: Line, path: str) -> Any:
+    """What a page asks, and its answer."""
     connection.request("GET", path, headers=connection.headers)
     return json.loads(connection.getresponse().read())
 
 
-def _recorder(connection: _Line, course: Course) -> Callable[[], object]:
+def recorder(connection: Line, course: Course) -> Callable[[], object]:
     """Records the next reading of a run; a new run when the course is done, so that each costs what it usually does."""
-    shelf = _get(connection, "/api/shelf")
+    shelf = get(connection, "/api/shelf")
     state: dict[str, Any] = {"run": None, "queue": []}
 
     def begin() -> None:
@@ -247,7 +249,7 @@ def _recorder(connection: _Line, course: Course) -> Callable[[], object]:
     return next_one
 
 
-def _typist(connection: _Line) -> Callable[[], object]:
+def _typist(connection: Line) -> Callable[[], object]:
     """Plans the table anew, another figure at every keystroke."""
     keys = count(1)
 
@@ -259,5 +261,5 @@ def _typist(connection: _Line) -> Callable[[], object]:
     return press
 
 
-def _rower(connection: _Line) -> Callable[[], object]:
+def _rower(connection: Line) -> Callable[[], object]:
     return lambda: _post(connection, "/row", {"uuid": str(uuid4()), "text": "31.204"})

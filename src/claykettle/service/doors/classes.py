@@ -16,7 +16,8 @@ from claykettle.service.shelf.day import the_day
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
 from claykettle.store.records import iso
-from claykettle.store.tables import Bench, Section, SignIn
+from claykettle.store.summaries import count_on
+from claykettle.store.tables import Bench, RunRow, Section, SignIn
 
 LETTERS = "23456789BCDFGHJKLMNPQRTVWXZ"
 """What a code is made of: no two that look alike, and no vowels, so that it spells nothing."""
@@ -152,6 +153,8 @@ def name_bench(visit: Visit, number: int | None, name: str, retired: bool) -> Cl
             raise NotFound("There is no such bench.")
         told = [f"{row}{', not in use' if out else ''}" for row, out in ((bench.name, bench.retired), (name, retired))]
         note_change(visit, "bench changed", *told)
+        if bench.name != name:
+            count_on(visit.session, RunRow.bench_id == bench.id)
         bench.name, bench.retired = name, retired
     visit.session.flush()
     return class_view(visit)

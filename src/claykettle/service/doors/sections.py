@@ -12,7 +12,8 @@ from claykettle.service.callers import INSTRUCTOR, may
 from claykettle.service.noting import note
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
-from claykettle.store.tables import Account, Day, Membership, Section, SignIn
+from claykettle.store.summaries import count_on
+from claykettle.store.tables import Account, Day, Membership, RunRow, Section, SignIn
 
 
 class MemberView(View):
@@ -103,7 +104,10 @@ def make_section(visit: Visit, name: str) -> SectionsView:
 def rename_section(visit: Visit, number: int, name: str) -> SectionsView:
     """A section under another name. Raises NotYours, Refusal with path `name`."""
     section = _owned(visit, number)
-    section.name = _free_name(visit, name, number)
+    free = _free_name(visit, name, number)
+    if free != section.name:
+        count_on(visit.session, RunRow.day_id.in_(select(Day.id).where(Day.section_id == number)))
+    section.name = free
     visit.session.flush()
     return sections_view(visit)
 

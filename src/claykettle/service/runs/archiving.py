@@ -10,7 +10,6 @@ from sqlalchemy import select
 
 from claykettle.core.errors import Refusal, refuse
 from claykettle.core.judgement.room import ROOM_SLOTS
-from claykettle.core.method import known
 from claykettle.core.quantity import parse_reading
 from claykettle.core.run import Procedure
 from claykettle.formats.record import (
@@ -34,7 +33,6 @@ from claykettle.service.shelf.register import KeepInstrument, keep_instrument
 from claykettle.service.shelf.substances import AddSubstance, checked_substance
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun
-from claykettle.store.runs import load_run
 from claykettle.store.tables import (
     Base,
     Bench,
@@ -208,7 +206,7 @@ def bring_back(visit: Visit, part: RunPart, elevations: Mapping[str, str]) -> tu
     session.add_all(SignatureRow(run_id=row.id, **one.model_dump()) for one in part.signatures)
     session.flush()
     try:
-        run = known(load_run(session, row.uuid))
+        run = visit.run_as_begun(row.uuid)
         _ = run.evaluation
     except (ValueError, LookupError):
         # options, schools or texts that this program could never have kept

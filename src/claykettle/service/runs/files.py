@@ -146,7 +146,7 @@ def archive_of(visit: Visit, uuids: Iterable[str]) -> bytes:
 
     Raises NotFound.
     """
-    runs = [visit.run(uuid) for uuid in uuids] or visit.runs()
+    runs = [visit.run(uuid) for uuid in uuids] or list(visit.runs())
     named = [(numbered(number, run.title), run) for number, run in enumerate(runs, start=1)]
     record = record_text(house_part(visit), (run_part(visit, run.uuid, name) for name, run in named))
     return write_archive([*((name, _text(run)) for name, run in named), (RECORD, record)])

@@ -41,7 +41,6 @@ from claykettle.store.tables import (
 def import_run(visit: Visit, run: Run) -> StoredRun:
     """Keep a parsed run file as a new run."""
     kept = _row(visit, run)
-    visit.session.add(kept)
     shared = TrialRecord("shared", run.shared, run.shared_not_taken)
     records = [(0, shared)] if run.shared or run.shared_not_taken else []
     records += list(enumerate(run.trials, start=1))
@@ -50,8 +49,7 @@ def import_run(visit: Visit, run: Run) -> StoredRun:
     kept.observations += [_observation(seen, visit.now) for seen in run.observations]
     course = Procedure.model_validate(_procedure_for(visit, run).body)
     kept.step_events += [_step_event(mark, course, visit.now) for mark in run.steps]
-    visit.session.flush()
-    return visit.run(kept.uuid)
+    return visit.begun(kept)
 
 
 def _row(visit: Visit, run: Run) -> RunRow:

@@ -56,9 +56,7 @@ def start_run(visit: Visit, form: StartRun) -> StoredRun:
         return existing
     run = _Form(visit, form).row()
     run.trials.append(TrialRow(position=1, label="1"))
-    visit.session.add(run)
-    visit.session.flush()
-    return with_room(visit, visit.run(form.uuid))
+    return with_room(visit, visit.begun(run))
 
 
 class _Form:

@@ -14,7 +14,7 @@ from claykettle.store.tables import LinkRow
 
 def faults_in_signatures(visit: Visit) -> list[str]:
     """A line for every signature that does not hold: whose, below which run."""
-    return [line for lines in visit.digests("signatures", _faults) for line in lines]
+    return [line for run in visit.runs() for line in _faults(run)]
 
 
 class SealView(View):

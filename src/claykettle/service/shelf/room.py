@@ -8,11 +8,12 @@ reading corrected, as a correction of its own.
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from uuid import UUID, uuid5
 
 from sqlalchemy import select
+from sqlalchemy.orm import aliased
 
 from claykettle.core.errors import Conflict, Doubt, NotFound, Refusal, refuse
 from claykettle.core.judgement.room import ROOM_SLOTS, expected_pa, question_of_room
@@ -33,7 +34,7 @@ from claykettle.service.views.log import LoggedView
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredReading, StoredRun, iso
 from claykettle.store.runs import load_run
-from claykettle.store.tables import Day, RoomRow, RunRow, Section
+from claykettle.store.tables import Day, ReadingRow, RoomRow, RunRow, Section
 
 
 class RoomReadingView(LoggedView):
@@ -218,8 +219,7 @@ def _log(visit: Visit, day: Day) -> list[RoomReadingView]:
     standing = {row.id for row in _standing(visit, day).values()}
     texts = {row.id: row.text for row in rows}
     corrected = {row.supersedes_id for row in rows}
-    taken = Counter(reading.uuid for run in _runs_of(visit, day) for reading in run.shared)
-    uuids = list(visit.session.scalars(select(RunRow.uuid).where(RunRow.day_id == day.id)))
+    taken = _taken(visit, day, rows)
     return [
         RoomReadingView(
             uuid=row.uuid,
@@ -236,10 +236,23 @@ def _log(visit: Visit, day: Day) -> list[RoomReadingView]:
             reason=row.reason,
             doubt=row.doubt,
             state="taken",
-            runs=sum(taken[_own_uuid(row, uuid)] for uuid in uuids),
+            runs=taken[row.uuid],
         )
         for row in rows
     ]
+
+
+def _taken(visit: Visit, day: Day, rows: Sequence[RoomRow]) -> Counter[str]:
+    """How many runs of the day hold each of these readings, as it stands there."""
+    runs = visit.session.scalars(select(RunRow.uuid).where(RunRow.day_id == day.id)).all()
+    own = {_own_uuid(row, uuid): row.uuid for row in rows for uuid in runs}
+    newer = aliased(ReadingRow)
+    held = (
+        select(ReadingRow.uuid)
+        .outerjoin(newer, newer.supersedes_id == ReadingRow.id)
+        .where(ReadingRow.uuid.in_(own), newer.id.is_(None))
+    )
+    return Counter(own[uuid] for uuid in visit.session.scalars(held)) if own else Counter()
 
 
 @may(INSTRUCTOR)

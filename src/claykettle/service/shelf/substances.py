@@ -11,17 +11,16 @@ from sqlalchemy import select
 from claykettle.core.chemistry.formula import Formula, parse_formula
 from claykettle.core.chemistry.substances import OPEN, Register, Substance, streams
 from claykettle.core.errors import Conflict, Fault, Refusal
-from claykettle.core.planning.waste import Left, WasteSheet, formulas_of, waste_sheet
+from claykettle.core.planning.waste import WasteSheet, formulas_of, waste_sheet
 from claykettle.core.quantity import parse_reading
-from claykettle.core.run import is_neutralised
 from claykettle.core.wording import fault_in_name
 from claykettle.service.callers import BENCH, INSTRUCTOR, may
+from claykettle.service.shelf.remains import READ, LeftOfRun, left_of
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
-from claykettle.store.records import StoredRun
+from claykettle.store.summaries import days_of, last_day
 from claykettle.store.tables import SubstanceRow
 
-RINSED = "rinse"
 """Tags of rinses begin so."""
 
 
@@ -224,44 +223,24 @@ def run_substances(visit: Visit, uuid: str) -> RunSubstancesView:
     return RunSubstancesView(substances=[_view(row) for row in rows.values()], unknown=unknown)
 
 
-@dataclass(frozen=True)
-class _Left:
-    """What a run leaves, and where it was done."""
-
-    title: str
-    bench: str
-    date: date
-    trials: tuple[Left, ...]
-
-
 @may(BENCH, INSTRUCTOR)
 def waste_of_run(visit: Visit, uuid: str) -> WasteView:
     """The waste sheet of a run. Raises NotFound."""
     run = visit.run(uuid)
-    return _sheet(visit, run.title, [_left(run)])
+    return _sheet(visit, run.title, [(run.bench, left_of(run))])
 
 
 @may(INSTRUCTOR)
 def waste_of_day(visit: Visit, day: date | None) -> WasteView:
     """The waste sheet of all runs of a day; without one, of the latest that has a run."""
-    runs = visit.digests("waste", _left)
-    wanted = day or max((run.date for run in runs), default=None)
-    chosen = sorted((run for run in runs if run.date == wanted), key=lambda run: run.bench)
-    return _sheet(visit, wanted.isoformat() if wanted else "", chosen)
+    wanted = day or last_day(visit.session, visit.caller.whose)
+    if wanted is None:
+        return _sheet(visit, "", [])
+    runs = visit.summaries("remains", days_of(visit.session, wanted))
+    left = [(row.bench, READ.validate_json(row.text)) for row in runs]
+    return _sheet(visit, wanted.isoformat(), sorted(left, key=lambda pair: pair[0]))
 
 
-def _sheet(visit: Visit, title: str, runs: Sequence[_Left]) -> WasteView:
-    sheet = waste_sheet((trial for run in runs for trial in run.trials), register(visit))
-    return WasteView(title=title, runs=[f"{run.title}, {run.bench}" for run in runs], sheet=sheet)
-
-
-def _left(run: StoredRun) -> _Left:
-    return _Left(run.title, run.bench, run.date, tuple(_trials(run)))
-
-
-def _trials(run: StoredRun) -> Iterator[Left]:
-    for trial in run.evaluation.trials:
-        found = next((word.text for word in trial.words.values()), None)
-        rinses = sum(tag.startswith(RINSED) for tag in run.core.tags(trial.label))
-        remains = tuple(run.method.aftercare.remains(trial.trial, found))
-        yield Left(remains, is_neutralised(run.core, trial.label), rinses)
+def _sheet(visit: Visit, title: str, runs: Sequence[tuple[str, LeftOfRun]]) -> WasteView:
+    sheet = waste_sheet((trial for _, run in runs for trial in run.left()), register(visit))
+    return WasteView(title=title, runs=[f"{run.title}, {bench}" for bench, run in runs], sheet=sheet)

@@ -17,7 +17,7 @@ from claykettle.service.views.answer import AnswerView, TrialView, answer_view, 
 from claykettle.service.views.base import View
 from claykettle.service.views.comparison import predictions_of
 from claykettle.service.views.entries import EntryView, entry_views
-from claykettle.service.views.lines import TrialLineView, trial_lines
+from claykettle.service.views.lines import TrialLineView, changed_lines, trial_lines
 from claykettle.service.views.log import (
     ChangeView,
     ObservationView,
@@ -62,10 +62,16 @@ class SchoolView(View):
 
 
 class RunView(View):
-    """Everything the bench needs of one run: one `trial` of it, and the others in a line each."""
+    """Everything the bench needs of one run: one `trial` of it, and the others in a line each.
+
+    The answer to a change tells only what is another now: `since` is the version that it was made on, `trials` holds
+    the lines that it made others (all of them, and no `since`, where a trial came or went). There, and where it is
+    asked for in `brief`, `readings` are those of the trial shown and what all trials share.
+    """
 
     uuid: str
     version: int
+    since: int | None
     title: str
     note: str
     method: str
@@ -108,24 +114,38 @@ class RunView(View):
 
 
 @may(BENCH, INSTRUCTOR)
-def seen(visit: Visit, uuid: str, trial: str | None, version: int) -> RunView | None:
+def seen(visit: Visit, uuid: str, trial: str | None, version: int, brief: bool = False) -> RunView | None:
     """A run at its bench; None where the page has seen this version. Raises NotFound."""
     run = visit.run(uuid)
-    return None if run.version == version else run_view(run, visit.now, trial)
+    if run.version == version:
+        return None
+    if run.signatures and not brief:
+        # whether what was signed still stands so, is asked of what is stored, not of what is remembered
+        run = visit.run_as_stored(uuid)
+    return run_view(run, visit.now, trial, brief=brief)
 
 
-def run_view(run: StoredRun, now: datetime, label: str | None = None) -> RunView:
+def run_view(
+    run: StoredRun,
+    now: datetime,
+    label: str | None = None,
+    changed_from: StoredRun | None = None,
+    brief: bool = False,
+) -> RunView:
     """Everything the bench shows of a run, and of the trial with this label: without one, of that which has its turn.
 
+    With the run that it was `changed_from` only what is another now; `brief` leaves out the readings of other trials.
     Raises NotFound for a label that the run does not have.
     """
     shown, evaluation = trial_shown(run, label), run.evaluation
+    lines = changed_lines(changed_from, run) if changed_from is not None else None
     found, trial = shown.found, shown.found.trial
     treads, upcoming = stair(trial, run.schools.get("vessel", CRUCIBLE)), entry_views(shown)
     options = run.options if isinstance(run.options, SeriesOptions) else None
     return RunView(
         uuid=run.uuid,
         version=run.version,
+        since=changed_from.version if changed_from is not None and lines is not None else None,
         title=run.title,
         note=run.note,
         method=run.method.name,
@@ -148,7 +168,7 @@ def run_view(run: StoredRun, now: datetime, label: str | None = None) -> RunView
         entry=upcoming[0] if upcoming else None,
         upcoming=upcoming,
         observe=run.course.observe,
-        readings=reading_views(run),
+        readings=reading_views(run, found.label if brief or changed_from is not None else None),
         observations=observation_views(run),
         changes=change_views(run),
         undo=undo_view(run, shown.label, now),
@@ -162,7 +182,7 @@ def run_view(run: StoredRun, now: datetime, label: str | None = None) -> RunView
         tolerance_mg=float(options.tolerance_g) * 1000 if options else 0.0,
         answer=answer_view(evaluation, found, [row.doubt for row in shown.readings if row.doubt]),
         trial=trial_view(found),
-        trials=trial_lines(run),
+        trials=trial_lines(run) if lines is None else lines,
         next_trial=run.next_label,
         predictions=predictions_of(evaluation),
         can_predict=all(row.result(evaluation.key) is None for row in evaluation.trials),

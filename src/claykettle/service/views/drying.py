@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+
+from pydantic import TypeAdapter
 
 from claykettle.core.method import Method
 from claykettle.service.callers import INSTRUCTOR, may
@@ -12,6 +13,8 @@ from claykettle.service.views.lines import RestView, rest_of
 from claykettle.service.views.steps import timer_end
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun, StoredTrial, iso
+from claykettle.store.summaries import Kept
+from claykettle.store.tables import SummaryRow
 
 PLACES = tuple(f"shelf {shelf}, place {place}" for shelf in (1, 2, 3) for place in (1, 2, 3, 4))
 """The places of the oven map: three shelves of four, as most drying ovens have."""
@@ -49,30 +52,85 @@ class DryingView(View):
     names: list[PencilView]
 
 
-@dataclass(frozen=True)
-class _OfARun:
+MOST = 200
+"""So many runs, the latest, as may stand and wait at once; what is older was forgotten rather than left to dry."""
+
+
+class KeptResting(View):
+    """Something that stands and waits, without the names of its bench and day."""
+
+    trial: str
+    doing: str
+    rest: RestView
+    due: str | None
+
+
+class KeptPencil(View):
+    """A name for a paper, without those of its bench and day."""
+
+    trial: str
+    weighed: bool
+
+
+class DryingOfRun(View):
     """What of a run stands and waits, and the names that its papers and dishes bear."""
 
-    resting: tuple[RestingView, ...]
-    names: tuple[PencilView, ...]
+    uuid: str
+    title: str
+    has_trials: bool
+    resting: list[KeptResting]
+    names: list[KeptPencil]
+
+
+READ = TypeAdapter(DryingOfRun)
 
 
 @may(INSTRUCTOR)
 def drying_view(visit: Visit) -> DryingView:
     """Everything that waits, the longest first, and the names that papers and dishes bear."""
-    runs = visit.digests("drying", _of_a_run)
-    resting = sorted((row for run in runs for row in run.resting), key=lambda row: row.rest.since)
-    names = [row for run in runs for row in run.names]
+    kept = visit.summaries("drying", SummaryRow.waits, limit=MOST)
+    runs = [(row, READ.validate_json(row.text)) for row in kept]
+    resting = [
+        RestingView(
+            uuid=run.uuid,
+            title=run.title,
+            bench=row.bench,
+            trial=one.trial,
+            label=_label(row, run, one.trial),
+            doing=one.doing,
+            rest=one.rest,
+            due=one.due,
+        )
+        for row, run in runs
+        for one in run.resting
+    ]
+    names = [
+        PencilView(
+            uuid=run.uuid, trial=one.trial, label=_label(row, run, one.trial), title=run.title, weighed=one.weighed
+        )
+        for row, run in runs
+        for one in run.names
+    ]
+    resting.sort(key=lambda row: row.rest.since)
     return DryingView(now=iso(visit.now), places=list(PLACES), resting=resting, names=names)
 
 
-def _of_a_run(run: StoredRun) -> _OfARun:
+def drying_text(run: StoredRun) -> str | None:
+    """What of a run stands and waits as JSON; None where nothing does."""
     unfinished = [trial for trial in run.own_trials if run.step_now(trial.label) is not None]
     carriers = _carriers(run.method)
-    return _OfARun(
-        tuple(row for trial in unfinished for row in _resting(run, trial)),
-        tuple(_pencilled(run, trial, carriers) for trial in unfinished if carriers),
+    found = DryingOfRun(
+        uuid=run.uuid,
+        title=run.title,
+        has_trials=len(run.own_trials) > 1,
+        resting=[row for trial in unfinished for row in _resting(run, trial)],
+        names=[
+            KeptPencil(trial=trial.label, weighed=any(row.slot in carriers for row in trial.current))
+            for trial in unfinished
+            if carriers
+        ],
     )
+    return found.model_dump_json() if found.resting or found.names else None
 
 
 def _carriers(method: Method) -> frozenset[str]:
@@ -81,30 +139,17 @@ def _carriers(method: Method) -> frozenset[str]:
     return frozenset(row.name for row in rows)
 
 
-def _label(run: StoredRun, trial: StoredTrial) -> str:
+def _label(kept: Kept, run: DryingOfRun, trial: str) -> str:
     """What is pencilled on the paper: bench, trial where there are several, day and month."""
-    several = f" {trial.label}" if len(run.own_trials) > 1 else ""
-    return f"{run.bench}{several} · {run.date.day} {run.date:%b}"
+    several = f" {trial}" if run.has_trials else ""
+    return f"{kept.bench}{several} · {kept.date.day} {kept.date:%b}"
 
 
-def _resting(run: StoredRun, trial: StoredTrial) -> Iterator[RestingView]:
+def _resting(run: StoredRun, trial: StoredTrial) -> Iterator[KeptResting]:
     step = run.step_now(trial.label)
     rest = rest_of(run, trial.label, step)
     if step is None or rest is None:
         return
     end = timer_end(run.events(trial.label), step.key)
-    yield RestingView(
-        uuid=run.uuid,
-        title=run.title,
-        bench=run.bench,
-        trial=trial.label,
-        label=_label(run, trial),
-        doing=step.text(step.step.title),
-        rest=rest,
-        due=iso(end) if end else None,
-    )
-
-
-def _pencilled(run: StoredRun, trial: StoredTrial, carriers: frozenset[str]) -> PencilView:
-    weighed = any(row.slot in carriers for row in trial.current)
-    return PencilView(uuid=run.uuid, trial=trial.label, label=_label(run, trial), title=run.title, weighed=weighed)
+    doing = step.text(step.step.title)
+    yield KeptResting(trial=trial.label, doing=doing, rest=rest, due=iso(end) if end else None)

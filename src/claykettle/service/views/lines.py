@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from typing import Literal
+from weakref import WeakKeyDictionary
 
 from claykettle.core.judgement.passing import ended_by_eye
 from claykettle.core.judgement.standing import standing
@@ -35,8 +36,26 @@ class TrialLineView(View):
     rest: RestView | None
 
 
+_MADE: WeakKeyDictionary[StoredRun, list[TrialLineView]] = WeakKeyDictionary()
+"""Of a run at hand, so that its bench and its summary do not both make them."""
+
+
 def trial_lines(run: StoredRun) -> list[TrialLineView]:
     """Every trial of a run in a line."""
+    if run not in _MADE:
+        _MADE[run] = _lines(run)
+    return _MADE[run]
+
+
+def changed_lines(before: StoredRun, after: StoredRun) -> list[TrialLineView] | None:
+    """The lines that are others after a change; None where a trial came or went."""
+    then, now = trial_lines(before), trial_lines(after)
+    if [row.label for row in then] != [row.label for row in now]:
+        return None
+    return [new for old, new in zip(then, now, strict=True) if old != new]
+
+
+def _lines(run: StoredRun) -> list[TrialLineView]:
     return [_line(run, trial, run.step_now(trial.label), run.evaluation) for trial in run.own_trials]
 
 

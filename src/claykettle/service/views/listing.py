@@ -1,9 +1,13 @@
-"""The list of runs: one line a run, made anew only for a run that changed."""
+"""The list of runs: one line a run, kept beside it whenever it changes; read a page at a time."""
 
 from __future__ import annotations
 
+from datetime import UTC, date, datetime
 from typing import Literal
 
+from pydantic import TypeAdapter
+
+from claykettle.core.errors import refuse
 from claykettle.core.judgement.standing import Standing
 from claykettle.service.callers import BENCH, BOARD, INSTRUCTOR, may
 from claykettle.service.views.answer import AnswerView, run_answer
@@ -11,6 +15,7 @@ from claykettle.service.views.base import View
 from claykettle.service.views.lines import RestView, trial_lines
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun, iso
+from claykettle.store.summaries import Kept, Place, days_of
 
 
 class RunSummaryView(View):
@@ -33,11 +38,19 @@ class RunSummaryView(View):
 
 
 class RunListView(View):
-    """All runs, the latest first, the server's clock, and the day that it is there."""
+    """A page of runs, the latest first, the server's clock, and the day that it is there.
+
+    `older` names the next page, empty after the last; `elsewhere` tells of runs in other sections of the caller.
+    """
 
     now: str
     today: str
     runs: list[RunSummaryView]
+    older: str
+    elsewhere: bool
+
+
+_LINE = TypeAdapter(RunSummaryView)
 
 
 NO_ANSWER = AnswerView(
@@ -47,13 +60,57 @@ NO_ANSWER = AnswerView(
 """What a projector shows of an answer that it is not to show."""
 
 
+PAGE = 30
+"""Runs on a page of the list."""
+
+
 @may(BENCH, BOARD, INSTRUCTOR)
-def listed(visit: Visit) -> RunListView:
-    """All runs of the caller, the latest changed first; on a board without answers those are left out."""
-    runs = visit.digests("summary", summary_view)
+def listed(visit: Visit, older_than: str = "", day: date | None = None) -> RunListView:
+    """The runs of the section where the caller works, a page of them, the latest changed first; or those of a `day`.
+
+    `older_than` is the `older` of the page before. On a board without answers those are left out. Raises Refusal at
+    `older`.
+    """
+    found = visit.summaries(
+        "listed",
+        *([days_of(visit.session, day)] if day is not None else []),
+        limit=PAGE + 1,
+        before=_place(older_than),
+        only_here=True,
+    )
+    runs = [_as_named(row) for row in found[:PAGE]]
     if not visit.caller.shows_answers:
         runs = [row.model_copy(update={"title": row.method_title, "level": None, "answer": NO_ANSWER}) for row in runs]
-    return RunListView(now=visit.now.isoformat(), today=visit.today.isoformat(), runs=runs)
+    return RunListView(
+        now=visit.now.isoformat(),
+        today=visit.today.isoformat(),
+        runs=runs,
+        older=_written(found[PAGE - 1].place) if len(found) > PAGE else "",
+        elsewhere=visit.has_runs_elsewhere(),
+    )
+
+
+def _as_named(kept: Kept) -> RunSummaryView:
+    """The line of a run, its bench and section under their names of today."""
+    line = _LINE.validate_json(kept.text)
+    line.bench, line.section = kept.bench, kept.section
+    return line
+
+
+def _written(place: Place) -> str:
+    return f"{place.changed_at.isoformat()}/{place.number}"
+
+
+def _place(written: str) -> Place | None:
+    if not written:
+        return None
+    moment, _, number = written.partition("/")
+    try:
+        at = datetime.fromisoformat(moment)
+        return Place(at.astimezone(UTC), int(number[:10]))
+    except (ValueError, OverflowError):
+        text = "This page of the list cannot be found again; begin at the top."
+        raise refuse("unknown-page", text, "older") from None
 
 
 def summary_view(run: StoredRun) -> RunSummaryView:

@@ -94,9 +94,10 @@ def _in_words(value: Any, words: Mapping[str, str]) -> str:
     return str(value)
 
 
-def reading_views(run: StoredRun) -> list[ReadingView]:
-    """All readings of a run, the shared ones first, each trial in order."""
-    return [view for trial in run.trials for view in _rows(trial, {slot: _label(run, slot) for slot in _slots(trial)})]
+def reading_views(run: StoredRun, only: str | None = None) -> list[ReadingView]:
+    """All readings of a run, the shared ones first, each trial in order; or `only` those of one and the shared ones."""
+    trials = [trial for trial in run.trials if only is None or trial.position == 0 or trial.label == only]
+    return [view for trial in trials for view in _rows(trial, {slot: _label(run, slot) for slot in _slots(trial)})]
 
 
 def _slots(trial: StoredTrial) -> set[str]:

@@ -1,0 +1,68 @@
+"""What a house costs after years: the same questions with some fifty runs and with three thousand, side by side."""
+
+from __future__ import annotations
+
+import shutil
+import tempfile
+from collections.abc import Callable, Iterator
+from contextlib import ExitStack, contextmanager
+from pathlib import Path
+from typing import Any
+
+from claykettle.launch.mariadb import PrivateServer
+from claykettle.launch.measure.many import multiply
+from claykettle.launch.measure.ratios import Ratio, compare
+from claykettle.launch.measure.recording import HYDRATE, Line, get, measurer, recorder, serving
+from claykettle.launch.serving import APPLICATION
+from claykettle.service.demo import seed_demo
+from claykettle.service.laboratory import Laboratory
+from claykettle.service.shelf.shelf import first_start
+from claykettle.store.database import Database
+
+FEW, MANY = 52, 3000
+"""Runs: two evenings of the demo, and as many as some years leave."""
+ROUNDS = 40
+ASKED = (
+    ("the list of runs", "/api/runs", 1.1),
+    ("the day's page", "/api/today", 1.1),
+    ("what dries", "/api/drying", 4),
+    ("the waste of a day", "/api/waste", 1.5),
+)
+"""The question, its address, and how many times as long it may take; of what dries there is more with more runs."""
+
+
+def measured() -> Iterator[Ratio]:
+    """Each question, and a recording, in a house of many runs against the same in one of few."""
+    with ExitStack() as open_houses:
+        few, many = (open_houses.enter_context(_house(runs)) for runs in (FEW, MANY))
+        for name, path, limit in ASKED:
+            yield compare(
+                f"{name} among {MANY} runs", _asking(many, path), f"among {FEW}", _asking(few, path), limit, ROUNDS
+            )
+        record = f"record a reading among {MANY} runs"
+        yield compare(record, recorder(many, HYDRATE), f"among {FEW}", recorder(few, HYDRATE), 2, ROUNDS)
+
+
+def _asking(line: Line, path: str) -> Callable[[], Any]:
+    return lambda: get(line, path)
+
+
+@contextmanager
+def _house(runs: int) -> Iterator[Line]:
+    folder = Path(tempfile.mkdtemp(prefix="kettle-bench-"))
+    server = PrivateServer(folder)
+    try:
+        server.start()
+        database = Database(server.url)
+        database.migrate()
+        laboratory = Laboratory(database)
+        laboratory.ask(first_start)
+        laboratory.ask(seed_demo)
+        multiply(database, runs)
+        secret = laboratory.ask(measurer)
+        database.close()
+        with serving(APPLICATION, server, folder, secret) as line:
+            yield line
+    finally:
+        server.stop()
+        shutil.rmtree(folder, ignore_errors=True)

@@ -1,0 +1,165 @@
+"""What lists say of each run: kept beside it whenever it is kept, read without the run."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterable, Sequence
+from dataclasses import dataclass
+from datetime import UTC, date, datetime
+from typing import Any, Literal, NamedTuple
+
+from sqlalchemy import ColumnElement, ColumnExpressionArgument, and_, exists, or_, select, tuple_
+from sqlalchemy.orm import Session
+
+from claykettle.store.records import StoredRun
+from claykettle.store.runs import Whose
+from claykettle.store.tables import Bench, Day, RunRow, Section, SummaryRow
+
+Part = Literal["listed", "drying", "remains", "calibration"]
+
+_WRITTEN = (
+    "run_id", "version", "program", "section_id", "day_id", "bench_id", "method", "changed_at", "waits", "calibrates",
+    "listed", "drying", "remains", "calibration",
+)  # fmt: skip
+# Written out for the driver: it runs at every reading.
+_KEEP = (
+    f"INSERT INTO `summary` ({', '.join(f'`{name}`' for name in _WRITTEN)}) "
+    f"VALUES ({', '.join(f'%({name})s' for name in _WRITTEN)}) ON DUPLICATE KEY UPDATE "
+    + ", ".join(f"`{name}` = VALUES(`{name}`)" for name in _WRITTEN[1:])
+)
+
+
+@dataclass(frozen=True)
+class Summary:
+    """What lists say of a run, each part as JSON."""
+
+    listed: str
+    drying: str
+    remains: str
+    calibration: str
+    waits: bool
+    calibrates: bool
+
+
+class Place(NamedTuple):
+    """Where a list stands: when the run there was changed, and its number."""
+
+    changed_at: datetime
+    number: int
+
+
+class Kept(NamedTuple):
+    """A part of a summary, and what stands beside it under its name of today."""
+
+    text: str
+    bench: str
+    section: str
+    date: date
+    place: Place
+
+
+def keep_summary(session: Session, run: StoredRun, made: Summary, program: str) -> None:
+    """Keep what lists say of a run, in place of what they said before."""
+    values = {
+        "run_id": run.id,
+        "version": run.version,
+        "program": program,
+        "section_id": run.section_id,
+        "day_id": run.day_id,
+        "bench_id": run.bench_id,
+        "method": run.method.name,
+        "changed_at": run.changed_at.astimezone(UTC).replace(tzinfo=None),
+        **vars(made),
+    }
+    session.connection().exec_driver_sql(_KEEP, values)
+
+
+def summaries(
+    session: Session,
+    part: Part,
+    whose: Whose,
+    *also: ColumnExpressionArgument[bool],
+    limit: int,
+    before: Place | None = None,
+) -> list[Kept]:
+    """A part of the summaries of those runs, the latest changed first, at most so many; `before` a place in the list.
+
+    `also` are further conditions on `SummaryRow`.
+    """
+    page = (
+        select(SummaryRow.run_id)
+        .where(*_of(whose), *also)
+        .order_by(SummaryRow.changed_at.desc(), SummaryRow.run_id.desc())
+        .limit(limit)
+    )
+    if before is not None:
+        place = tuple_(SummaryRow.changed_at, SummaryRow.run_id)
+        # the first part is what an index can follow
+        page = page.where(SummaryRow.changed_at <= before.changed_at, place < tuple_(*before))
+    # first which ones, from an index alone; then what they say
+    chosen = page.subquery()
+    query = (
+        select(getattr(SummaryRow, part), Bench.name, Section.name, Day.date, SummaryRow.changed_at, SummaryRow.run_id)
+        .join(chosen, SummaryRow.run_id == chosen.c.run_id)
+        .join(Bench, SummaryRow.bench_id == Bench.id)
+        .join(Section, SummaryRow.section_id == Section.id)
+        .join(Day, SummaryRow.day_id == Day.id)
+        .order_by(SummaryRow.changed_at.desc(), SummaryRow.run_id.desc())
+    )
+    return [
+        Kept(text, bench, section, day, Place(changed_at, number))
+        for text, bench, section, day, changed_at, number in session.execute(query)
+    ]
+
+
+def days_of(session: Session, day: date) -> ColumnElement[bool]:
+    """The condition that a run belongs to this day, whatever the section's."""
+    return SummaryRow.day_id.in_(session.scalars(select(Day.id).where(Day.date == day)).all())
+
+
+def has_summaries(session: Session, whose: Whose) -> bool:
+    """Whether there is one run of those."""
+    return bool(session.scalar(select(exists().where(*_of(whose)))))
+
+
+def last_day(session: Session, whose: Whose) -> date | None:
+    """The latest day that has one of those runs."""
+    days = select(Day.id, Day.date).order_by(Day.date.desc(), Day.id.desc())
+    if whose.sections is not None:
+        days = days.where(Day.section_id.in_(whose.sections))
+    # one of the first few, as a rule: a day without runs is rare
+    for some in session.execute(days).partitions(20):
+        dated: dict[int, date] = {row.id: row.date for row in some}
+        used = session.scalars(select(SummaryRow.day_id).where(SummaryRow.day_id.in_(dated), *_of(whose)).distinct())
+        found = [dated[number] for number in used]
+        if found:
+            return max(found)
+    return None
+
+
+def not_summed(session: Session, program: str) -> Sequence[int]:
+    """The numbers of the runs whose summary is missing, or was made by another program or of another version."""
+    stale = or_(SummaryRow.run_id.is_(None), SummaryRow.version != RunRow.version, SummaryRow.program != program)
+    query = select(RunRow.id).outerjoin(SummaryRow, RunRow.id == SummaryRow.run_id).where(stale).order_by(RunRow.id)
+    return list(session.scalars(query))
+
+
+def count_on(session: Session, *which: ColumnElement[bool]) -> None:
+    """Count the version on of these runs: something that all of them show is another now, such as a bench's name."""
+    numbers = list(session.scalars(select(RunRow.id).where(and_(*which)).order_by(RunRow.id).with_for_update()))
+    for table, key in ((RunRow.__table__, RunRow.id), (SummaryRow.__table__, SummaryRow.run_id)):
+        _count_on(session, table, key, numbers)
+
+
+def _count_on(session: Session, table: Any, key: Any, numbers: Collection[int]) -> None:
+    if numbers:
+        session.execute(table.update().where(key.in_(numbers)).values(version=table.c.version + 1))
+
+
+def _of(whose: Whose) -> Iterable[ColumnElement[bool]]:
+    if whose.sections is not None:
+        own = whose.sections
+        yield SummaryRow.section_id == next(iter(own)) if len(own) == 1 else SummaryRow.section_id.in_(own)
+    if whose.day is not None:
+        yield SummaryRow.day_id == whose.day
+    if whose.bench is not None:
+        yield SummaryRow.bench_id == whose.bench

@@ -1,0 +1,136 @@
+"""What lists say: the same as the run itself, page by page, under the names of today, and anew after an update."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+from typing import Any
+from unittest import mock
+
+from sqlalchemy import event, select, update
+
+from claykettle.core.run import evaluation as evaluating
+from claykettle.service import summaries
+from claykettle.service.demo import seed_demo
+from claykettle.service.shelf.remains import READ, left_of
+from claykettle.service.summaries import sum_up_numbers, to_sum_up
+from claykettle.service.views.listing import PAGE, summary_view
+from claykettle.service.visit import Visit
+from claykettle.store.tables import SummaryRow
+from tests.support.server import AppCase
+
+
+class OfTheDemo(AppCase):
+    def fill(self) -> None:
+        super().fill()
+        self.laboratory.ask(seed_demo)
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.client = self.signed_in(self.app, "demo")
+
+    def test_every_line_is_what_the_run_itself_says(self) -> None:
+        rows = {row["uuid"]: row for row in self.get("/api/runs")["runs"]}
+
+        def lines(visit: Visit) -> list[Any]:
+            return [summary_view(run).model_dump(mode="json") for run in visit.runs()]
+
+        made = self.laboratory.ask(lines)
+        self.assertGreater(len(made), 20)
+        for line in made:
+            self.assertEqual(rows[line["uuid"]], line)
+
+    def test_the_waste_of_the_day_is_that_of_its_runs(self) -> None:
+        def left(visit: Visit) -> list[Any]:
+            return [(left_of(run), [row.left() for row in [left_of(run)]]) for run in visit.runs()]
+
+        for kept, _ in self.laboratory.ask(left):
+            again = READ.validate_json(kept.model_dump_json())
+            self.assertEqual(again.left(), kept.left())
+            for trial in again.left():
+                for row in trial.remains:
+                    self.assertTrue(row.formula is None or row.formula.text)
+        day = self.get("/api/waste")["sheet"]
+        runs = [self.get(f"/api/runs/{row['uuid']}/waste")["sheet"] for row in self.get("/api/runs")["runs"]]
+        self.assertEqual(
+            {box["title"] for box in day["containers"]}, {box["title"] for one in runs for box in one["containers"]}
+        )
+
+    def test_nothing_is_evaluated_and_no_reading_is_read_to_list(self) -> None:
+        asked: list[str] = []
+
+        def note(connection: Any, cursor: Any, statement: str, *rest: Any) -> None:
+            asked.append(statement)
+
+        event.listen(self.database.engine, "before_cursor_execute", note)
+        self.addCleanup(event.remove, self.database.engine, "before_cursor_execute", note)
+        with mock.patch.object(evaluating, "evaluate_run", side_effect=AssertionError):
+            for path in ("/api/runs", "/api/drying", "/api/waste", "/api/runs/calibrations?method=gas_by_mass_loss"):
+                self.get(path)
+        self.assertFalse([row for row in asked if "reading" in row or "step_event" in row])
+
+    def test_after_an_update_all_are_made_anew(self) -> None:
+        self.assertEqual(self.laboratory.ask(to_sum_up), [])
+        before = self.get("/api/runs")
+        with mock.patch.object(summaries, "program_mark", lambda: "another"):
+            numbers = self.laboratory.ask(to_sum_up)
+            self.assertEqual(len(numbers), len(before["runs"]))
+            self.laboratory.ask(sum_up_numbers, numbers)
+            self.assertEqual(self.laboratory.ask(to_sum_up), [])
+        self.assertEqual(self.get("/api/runs"), before)
+
+    def test_a_summary_that_is_behind_its_run_is_found(self) -> None:
+        def spoil(visit: Visit) -> None:
+            visit.session.execute(update(SummaryRow).where(SummaryRow.run_id == first).values(version=0))
+
+        first = self.laboratory.ask(lambda visit: min(visit.session.scalars(select(SummaryRow.run_id))))
+        self.laboratory.ask(spoil)
+        self.assertEqual(self.laboratory.ask(to_sum_up), [first])
+
+
+class Pages(AppCase):
+    def test_every_run_stands_on_one_page_also_where_two_were_changed_at_the_same_moment(self) -> None:
+        made = []
+        for number in range(2 * PAGE + 3):
+            made.append(self.start(title=f"Run {number}")["uuid"])
+            if number % 3:
+                self.clock.move(seconds=1)
+        seen: list[str] = []
+        older = ""
+        for size in (PAGE, PAGE, 3):
+            page = self.get(f"/api/runs?older={older.replace('+', '%2B')}")
+            self.assertEqual(len(page["runs"]), size)
+            seen += [row["uuid"] for row in page["runs"]]
+            older = page["older"]
+        self.assertEqual(older, "")
+        self.assertEqual(seen, made[::-1])
+
+    def test_a_page_that_is_none_is_refused_in_words(self) -> None:
+        for written in ("x", "2026-01-01/x", "9999-99-99/1", "2026-01-01T00:00:00/", "1e400/1", "0001-01-01T00:00+14:00/1"):
+            with self.subTest(written):
+                problem = self.client.get("/api/runs", query_string={"older": written})
+                self.assertEqual(problem.status_code, 422, problem.text)
+                self.assertEqual(problem.json["faults"][0]["path"], "older")
+
+    def test_the_runs_of_a_day(self) -> None:
+        self.start(title="Monday's")
+        self.clock.now += timedelta(days=1)
+        self.start(title="Tuesday's")
+        day = self.clock.now.date().isoformat()
+        self.assertEqual([row["title"] for row in self.get(f"/api/runs?day={day}")["runs"]], ["Tuesday's"])
+        self.assertEqual(len(self.get("/api/runs")["runs"]), 2)
+        self.assertEqual(self.get("/api/runs?day=1999-01-01")["runs"], [])
+
+    def test_a_bench_and_a_section_under_another_name_are_so_everywhere(self) -> None:
+        run = self.start()
+        here = self.get("/api/sections")["sections"][0]
+        bench = self.get("/api/shelf")["benches"][0]
+        self.post("/api/class/benches", {"number": bench["id"], "name": "Window", "retired": False})
+        self.post(f"/api/sections/{here['id']}/name", {"name": "Thursday evening"})
+        row = self.get("/api/runs")["runs"][0]
+        self.assertEqual((row["bench"], row["section"]), ("Window", "Thursday evening"))
+        page = self.get(f"/api/runs/{run['uuid']}?seen={run['version']}")
+        self.assertEqual((page["bench"], page["section"]), ("Window", "Thursday evening"))
+        self.assertEqual(self.laboratory.ask(to_sum_up), [])
+        # what was looked at before goes on where it was
+        self.weigh(page, "vessel", "31.204")
+        self.assertEqual(self.get("/api/runs")["runs"][0]["bench"], "Window")
