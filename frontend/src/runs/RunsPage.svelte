@@ -157,7 +157,7 @@
 			</section>
 		{/if}
 		{#if runs.older}
-			<button class="button" disabled={runs.fetching} onclick={() => runs.lookBack()}>
+			<button class="button older" disabled={runs.fetching} onclick={() => runs.lookBack()}>
 				<History size={22} aria-hidden="true" /> Older runs
 			</button>
 		{/if}
@@ -206,9 +206,13 @@
 		min-height: 48px;
 		padding: 0 10px;
 		border: 1px solid var(--rule);
+		border-radius: 6px;
 		background: var(--raised);
 		color: var(--ink);
 		font: inherit;
+	}
+	.older {
+		justify-self: start;
 	}
 	.choosing {
 		display: flex;

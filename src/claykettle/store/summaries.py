@@ -103,12 +103,13 @@ def summaries(
         .join(Bench, SummaryRow.bench_id == Bench.id)
         .join(Section, SummaryRow.section_id == Section.id)
         .join(Day, SummaryRow.day_id == Day.id)
-        .order_by(SummaryRow.changed_at.desc(), SummaryRow.run_id.desc())
     )
-    return [
+    found = [
         Kept(text, bench, section, day, Place(changed_at, number))
         for text, bench, section, day, changed_at, number in session.execute(query)
     ]
+    # to sort so long texts, the database would write them to disk
+    return sorted(found, key=lambda row: row.place, reverse=True)
 
 
 def days_of(session: Session, day: date) -> ColumnElement[bool]:

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 from datetime import timedelta
 from typing import Any, cast
-from uuid import uuid4
+from uuid import UUID, uuid5
 
 from sqlalchemy import Table, insert, select
 
@@ -31,6 +32,10 @@ COPIED: tuple[type[Base], ...] = (
 MOVED = ("date", "changed_at")
 """What lies a week earlier in each copy; the record itself keeps its times, so that every signature holds."""
 
+SAID = ("listed", "drying", "remains", "calibration")
+"""What lists say, which names its run."""
+UUIDS = re.compile(r"[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}")
+
 
 def multiply(database: Database, runs: int) -> int:
     """Copy everything recorded, each time a week earlier, until there are at least so many runs; how many then."""
@@ -48,6 +53,10 @@ def multiply(database: Database, runs: int) -> int:
     return (weeks + 1) * evening
 
 
+def _uuid(old: str, weeks: int) -> str:
+    return str(uuid5(UUID(old), str(weeks)))
+
+
 def _copied(table: Table, row: dict[str, Any], weeks: int, span: dict[str, int]) -> Iterator[tuple[str, Any]]:
     for column in table.columns:
         value = row[column.name]
@@ -57,10 +66,12 @@ def _copied(table: Table, row: dict[str, Any], weeks: int, span: dict[str, int])
         elif named in span and value is not None:
             yield column.name, value + weeks * span[named]
         elif column.name == "uuid":
-            yield "uuid", str(uuid4())
+            yield "uuid", _uuid(value, weeks)
         elif column.name in MOVED:
             yield column.name, value - timedelta(weeks=weeks)
         elif column.name == "code":
             yield "code", None
+        elif column.name in SAID:
+            yield column.name, UUIDS.sub(lambda found: _uuid(found.group(), weeks), value)
         else:
             yield column.name, value

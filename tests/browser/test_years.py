@@ -1,0 +1,70 @@
+"""A house after some evenings: the list goes back page by page, and a run of many trials answers with what changed."""
+
+from __future__ import annotations
+
+from playwright.sync_api import expect
+
+from claykettle.launch.measure.many import multiply
+from claykettle.store.database import Database
+from tests.support.live import BrowserCase
+
+EVENINGS = 3
+
+
+class Years(BrowserCase):
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
+        database = Database(cls.app.server.url)
+        cls.evening = len(cls.app.json("/api/runs")["runs"])
+        multiply(database, EVENINGS * cls.evening)
+        database.close()
+
+    def test_the_list_goes_back_and_the_latest_stays_on_top(self) -> None:
+        with self.page("/") as page:
+            rows = page.locator("ul.runs > li")
+            expect(rows).to_have_count(30)
+            page.get_by_role("button", name="Older runs").focus()
+            page.keyboard.press("Enter")
+            expect(rows).to_have_count(60)
+            page.get_by_role("button", name="Older runs").click()
+            expect(rows).to_have_count(EVENINGS * self.evening)
+            expect(page.get_by_role("button", name="Older runs")).to_have_count(0)
+            # what is looked at every few seconds neither doubles them nor throws them away
+            with page.expect_response(lambda answer: answer.url.endswith("/api/runs")):
+                pass
+            expect(rows).to_have_count(EVENINGS * self.evening)
+            self.assertEqual(self.serious_faults(page), [])
+
+    def test_the_runs_of_a_day_and_back(self) -> None:
+        runs = self.app.json("/api/runs")
+        newest = max(row["date"] for row in runs["runs"])
+        with self.page("/") as page:
+            rows = page.locator("ul.runs > li")
+            expect(rows).to_have_count(30)
+            page.get_by_label("Runs of the day").fill("1999-12-31")
+            expect(page.get_by_text("Nothing of this day is under way.")).to_be_visible()
+            expect(page.get_by_role("button", name="Older runs")).to_have_count(0)
+            page.get_by_label("Runs of the day").fill(newest)
+            expect(rows).to_have_count(self.evening)
+            page.get_by_role("button", name="All days").click()
+            expect(rows).to_have_count(30)
+            expect(page.get_by_label("Runs of the day")).to_have_value("")
+
+    def test_a_reading_in_one_trial_leaves_the_lines_of_the_others_in_sight(self) -> None:
+        run = self.app.run_named("Zinc sulfate, three trials")
+        before = {row["label"]: row["headline"] for row in run["trials"]}
+        with self.page(f"/runs/{run['uuid']}") as page:
+            trials = page.get_by_role("navigation", name="Trials of this run")
+            expect(trials.get_by_role("link", name="Trial")).to_have_count(3)
+            page.get_by_role("button", name="Another trial").click()
+            expect(trials.get_by_role("link", name="Trial")).to_have_count(4)
+            field = page.get_by_label("vessel", exact=True)
+            field.fill("31.204")
+            page.keyboard.press("Enter")
+            expect(page.get_by_label("vessel + sample")).to_be_visible()
+            expect(trials.get_by_role("link", name="Trial")).to_have_count(4)
+            for label, headline in before.items():
+                self.assertIn(
+                    headline.split()[2], trials.get_by_role("link", name="Trial").nth(int(label) - 1).inner_text()
+                )
