@@ -28,7 +28,7 @@ class Away(BrowserCase):
             expect(field).to_have_value("")
             words = "1 reading waits" if count == 1 else f"{count} readings wait"
             expect(page.get_by_text(f"{words} to be saved")).to_be_visible(timeout=20_000)
-        expect(page.get_by_text("Kept on this device and sent in order")).to_contain_text(texts[-1])
+        expect(page.get_by_text("Waiting on this device, to be sent in order")).to_contain_text(texts[-1])
 
     def await_held(self, page: Page, held: list[Route]) -> Route:
         """The request that is held back: the page says that it saves a moment before its request comes by."""

@@ -57,8 +57,9 @@ class Browser:
         self.address = address
         context = ssl.create_default_context()
         context.check_hostname, context.verify_mode = False, ssl.CERT_NONE
+        self.cookies = http.cookiejar.CookieJar()
         self.opener = urllib.request.build_opener(
-            urllib.request.HTTPCookieProcessor(http.cookiejar.CookieJar()),
+            urllib.request.HTTPCookieProcessor(self.cookies),
             urllib.request.HTTPSHandler(context=context),
         )
 

@@ -7,11 +7,14 @@ import shutil
 import tempfile
 import zlib
 from pathlib import Path
+from unittest import mock
 
-from sqlalchemy.exc import IntegrityError, OperationalError, ProgrammingError
+import pymysql
+from sqlalchemy.exc import IntegrityError, InternalError, OperationalError, ProgrammingError
 
 from claykettle.store.database import Database
 from claykettle.web import create_app
+from claykettle.web.application import ROOM
 from tests.support.server import AppCase
 
 
@@ -90,6 +93,28 @@ class Failures(AppCase):
         self.assertIn("is kept and sent again", self.said["title"])
         lost = ProgrammingError("secret", {}, Exception("secret"), connection_invalidated=True)
         self.assertEqual(self.failing(lost), 503)
+
+    def test_a_full_disk_is_said_as_such(self) -> None:
+        """What MariaDB answered on a file system without room: 1114 as a rule, 1021, or the system's number 28."""
+        for told in (
+            (1114, "The table 'reading' is full"),
+            (1021, "Disk full (/tmp/#sql-temptable); waiting for someone to free some space"),
+            (3, 'Error writing file "./claykettle/reading.ibd" (Errcode: 28 "No space left on device")'),
+        ):
+            self.assertEqual(self.failing(InternalError("secret", {}, pymysql.err.InternalError(*told))), 503)
+            self.assertEqual(self.said["code"], "disk-full")
+            self.assertIn("disk of the server is full", self.said["title"])
+        other = InternalError("secret", {}, pymysql.err.InternalError(28000, "secret"))
+        self.assertEqual(self.failing(other), 500)
+
+    def test_a_house_with_little_room_is_not_well(self) -> None:
+        backups = Path(tempfile.mkdtemp()) / "backups"
+        self.addCleanup(shutil.rmtree, backups.parent)
+        client = create_app(self.database, clock=self.clock, backups=str(backups)).test_client()
+        self.assertEqual(client.get("/healthz").status_code, 200)
+        with mock.patch("claykettle.web.application.disk_usage", return_value=mock.Mock(free=ROOM - 1)):
+            told = client.get("/healthz")
+        self.assertEqual((told.status_code, told.json["status"]), (503, "full"))
 
     def test_anything_else_is_said_without_its_inside(self) -> None:
         for error in (ProgrammingError("secret", {}, Exception("secret")), ZeroDivisionError("secret")):

@@ -38,7 +38,7 @@
 	{/if}
 	{#if bench.waiting.length}
 		<p class="waiting">
-			The server does not answer. Kept on this device and sent in order as soon as it does:
+			{bench.why} Waiting on this device, to be sent in order:
 			{#each bench.waiting as reading (reading.uuid)}
 				<span class="kept">{reading.label} <span class="figure">{reading.text} {reading.unit}</span></span>
 			{/each}

@@ -43,6 +43,8 @@ export class Bench {
 	/** Why the run is not shown: it is somebody else's, or its class is closed. */
 	refused = $state('');
 	away = $state(false);
+	/** Why what is typed cannot be saved just now, as it was answered. */
+	why = $state('The server does not answer just now.');
 	typed = $state('');
 	fault = $state('');
 	notice = $state('');
@@ -326,6 +328,7 @@ export class Bench {
 			const outcome = await recordReading(this.uuid, asBody(reading));
 			if (outcome.kind === 'away') {
 				this.away = true;
+				this.why = outcome.title;
 				break;
 			}
 			dequeue(this.uuid, reading);

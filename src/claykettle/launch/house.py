@@ -16,7 +16,7 @@ from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 from pathlib import Path
 from types import FrameType
-from urllib.error import URLError
+from urllib.error import HTTPError, URLError
 
 from sqlalchemy.exc import SQLAlchemyError
 
@@ -164,12 +164,16 @@ class House:
         # its own certificate, asked by itself: who it is does not matter here
         trusting = ssl._create_unverified_context() if scheme == "https" else None
         address = f"{scheme}://[{host}]" if ":" in host else f"{scheme}://{host}"
-        with (
-            suppress(URLError, OSError),
-            urllib.request.urlopen(f"{address}:{self.settings.port}/healthz", timeout=3, context=trusting) as answer,
-        ):
-            return bool(answer.status == 200)
-        return False
+        try:
+            with urllib.request.urlopen(
+                f"{address}:{self.settings.port}/healthz", timeout=3, context=trusting
+            ) as answer:
+                return bool(answer.status == 200)
+        except HTTPError as unwell:
+            # on a full disk it answers all the same, and says so
+            return b'"full"' in unwell.read()
+        except (URLError, OSError):
+            return False
 
     def _say_where(self, told: str) -> None:
         say(f"Clay Kettle is ready: {self.addresses[0]}  (Ctrl-C ends it)")

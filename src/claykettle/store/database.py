@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -14,7 +15,7 @@ from alembic.config import Config
 from alembic.migration import MigrationContext
 from alembic.script import ScriptDirectory
 from sqlalchemy import Engine, create_engine, event, text
-from sqlalchemy.exc import DisconnectionError, OperationalError
+from sqlalchemy.exc import DBAPIError, DisconnectionError, OperationalError
 from sqlalchemy.orm import Session, sessionmaker
 
 from claykettle.store.cache import RunCache
@@ -37,6 +38,15 @@ def _refuse_dead(connection: Any, record: Any, _: Any) -> None:
         raise DisconnectionError from error
 
 
+def _as_one(connection: Any, record: Any) -> None:
+    """On a node of a cluster wait for what other nodes have committed, so that all of them answer as one."""
+    with connection.cursor() as cursor:
+        cursor.execute("SHOW VARIABLES LIKE 'wsrep_on'")
+        if ("wsrep_on", "ON") in cursor.fetchall():
+            # before reads, changes and inserts alike: each first catches up with the cluster
+            cursor.execute("SET SESSION wsrep_sync_wait = 7")
+
+
 def _note_use(connection: Any, record: Any) -> None:
     record.info["used"] = monotonic()
 
@@ -51,6 +61,17 @@ def was_beaten(error: OperationalError) -> bool:
     """Whether a transaction failed only because another one was first, so that it may be done once more."""
     code = error.orig.args[0] if error.orig is not None and error.orig.args else None
     return code in BEATEN
+
+
+FULL = (1021, 1114)
+"""MariaDB's codes for a full disk, and for a table that finds no more room on it."""
+_NO_SPACE = re.compile(r"\b(error|errno|errcode): ?\"?28\b|No space left", re.IGNORECASE)
+
+
+def is_full(error: DBAPIError) -> bool:
+    """Whether the database refused because its disk is full."""
+    told = error.orig.args if error.orig is not None else ()
+    return bool(told) and (told[0] in FULL or _NO_SPACE.search(str(told[-1])) is not None)
 
 
 class NewerData(Exception):
@@ -71,6 +92,7 @@ class Database:
             max_overflow=20,
             connect_args={"connect_timeout": 3, "read_timeout": 20, "write_timeout": 20},
         )
+        event.listen(self.engine, "connect", _as_one)
         event.listen(self.engine, "checkout", _refuse_dead)
         event.listen(self.engine, "checkin", _note_use)
         self._cache = RunCache()

@@ -7,10 +7,11 @@ import os
 from collections.abc import Callable, Sequence
 from datetime import UTC, datetime, tzinfo
 from pathlib import Path
+from shutil import disk_usage
 from typing import Any
 from urllib.parse import urlsplit
 
-from flask import Response, request, send_from_directory
+from flask import Response, current_app, request, send_from_directory
 from flask.json.provider import DefaultJSONProvider
 from flask_compress import Compress
 from flask_openapi import Info, OpenAPI
@@ -39,6 +40,10 @@ PACKINGS = ["br", "deflate"]
 
 OWN_NAMES = ("127.0.0.1", "localhost")
 """What this machine calls itself: a page under another name that resolves to it may not read what is kept here."""
+
+
+ROOM = 32 * 1024 * 1024
+"""Bytes free on the disk of the records, below which the house is not well."""
 
 
 def _now() -> datetime:
@@ -113,6 +118,9 @@ def _healthy() -> Response:
         house().database.ping()
     except SQLAlchemyError:
         return _said(503, {"status": "away", "reason": "the database does not answer"})
+    backups = current_app.config["KETTLE_BACKUPS"]
+    if backups and disk_usage(Path(backups).parent).free < ROOM:
+        return _said(503, {"status": "full", "reason": "the disk of the records is full"})
     return _said(200, {"status": "ok"})
 
 

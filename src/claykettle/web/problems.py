@@ -26,6 +26,7 @@ from claykettle.core.errors import (
 )
 from claykettle.service.callers import WHO_IS_IN, Role, refuse_others
 from claykettle.service.doors.signing_in import who_asks
+from claykettle.store.database import is_full
 from claykettle.web.context import laboratory
 
 
@@ -160,6 +161,14 @@ def _database(error: SQLAlchemyError) -> Response:
     if isinstance(error, IntegrityError | StaleDataError):
         return problem(
             409, "conflict", "Somebody recorded here at the same moment; look at the page and type it again."
+        )
+    if isinstance(error, DBAPIError) and is_full(error):
+        current_app.logger.error("the database's disk is full")
+        return problem(
+            503,
+            "disk-full",
+            "The disk of the server is full: nothing is recorded until somebody makes room there. What you typed is "
+            "kept here and sent again.",
         )
     if isinstance(error, OperationalError) or (isinstance(error, DBAPIError) and error.connection_invalidated):
         current_app.logger.warning("database away: %s", error.__class__.__name__)

@@ -1,0 +1,1 @@
+"""Three databases as one cluster, tried by hand: see `docs/operating.md`."""
