@@ -29,7 +29,8 @@ from uuid import uuid4
 from sqlalchemy import Connection, text
 from sqlalchemy.exc import DatabaseError
 
-from claykettle.launch.backup import make_backup
+from claykettle.launch import backup
+from claykettle.launch.backup import make_backup, sweep
 from claykettle.launch.folder import Records
 from claykettle.launch.house import House as HouseAtWork
 from claykettle.launch.house import Nightly, nightly_backup
@@ -350,6 +351,28 @@ class Kept(unittest.TestCase):
         with self.keeper.engine.connect() as connection:
             names = connection.execute(text("SHOW DATABASES")).scalars().all()
         self.assertEqual([name for name in names if "proof" in name], [])
+
+    def test_a_database_that_dies_meanwhile_is_told_and_swept_when_it_is_back(self) -> None:
+        """While the dump is read back, and while the copy is looked at."""
+        for moment in ("_load", "_proved"):
+            with self.subTest(moment):
+                target = self.data / "cut.kettle"
+                go_on = getattr(backup, moment)
+
+                def killed(*told: Any) -> Any:
+                    self.server.process.kill()  # type: ignore[union-attr]
+                    self.server.process.wait()  # type: ignore[union-attr]
+                    return go_on(*told)  # noqa: B023
+
+                with mock.patch.object(backup, moment, killed), self.assertRaises(SetupError) as told:
+                    make_backup(self.server, target)
+                self.assertRegex(str(told.exception), "could not be read back|went away")
+                self.assertFalse(target.exists())
+                self.assertEqual(list(self.data.glob(".kettle-backup-*")), [])
+                self.server.start()
+                self.assertEqual(sweep(self.server), 1)
+                self.assertEqual(sweep(self.server), 0)
+        self.assertGreater(sum(make_backup(self.server, self.data / "whole.kettle").rows.values()), 0)
 
     def test_a_newer_house_s_backup_is_refused_in_a_sentence(self) -> None:
         with self.keeper.engine.begin() as connection:

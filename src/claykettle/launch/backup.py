@@ -15,7 +15,7 @@ import subprocess
 import tarfile
 import tempfile
 from collections.abc import Iterator, Mapping
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from pathlib import Path
@@ -23,6 +23,7 @@ from typing import Any
 from uuid import uuid4
 
 from sqlalchemy import text
+from sqlalchemy.exc import SQLAlchemyError
 
 from claykettle import __version__
 from claykettle.launch.mariadb import DATABASE, PrivateServer
@@ -74,7 +75,24 @@ def make_backup(server: PrivateServer, target: Path) -> Manifest:
         raise SetupError(f"{target} is there already; a backup is never written over another one.") from None
     except OSError as error:
         raise SetupError(f"{target} cannot be written: {error.strerror}. Nothing was changed.") from None
+    except SQLAlchemyError as error:
+        raise SetupError(
+            f"the database went away while the backup was made ({error.__class__.__name__}); there is none. Try again."
+        ) from None
     return manifest
+
+
+def sweep(server: PrivateServer) -> int:
+    """Take away the scratch databases of backups that were cut short; how many. Only while no backup is made."""
+    keeper = Database(server.address_of("mysql"))
+    try:
+        with keeper.engine.begin() as connection:
+            left = connection.execute(text("SHOW DATABASES LIKE 'kettle\\_proof\\_%'")).scalars().all()
+            for name in left:
+                connection.execute(text(f"DROP DATABASE `{name}`"))
+        return len(left)
+    finally:
+        keeper.close()
 
 
 def read_manifest(file: Path) -> Manifest:
@@ -166,7 +184,13 @@ def _dump(server: PrivateServer, target: Path) -> None:
     except FileNotFoundError:
         raise SetupError("mariadb-dump is missing; install Debian's package mariadb-client.") from None
     if done.returncode:
-        raise SetupError(f"mariadb-dump failed: {done.stderr.decode(errors='replace').strip()[-300:]}")
+        raise SetupError(f"mariadb-dump failed: {_last_line(done.stderr)}")
+
+
+def _last_line(said: bytes) -> str:
+    """What a program said last: what stands before that may be the records themselves."""
+    lines = said.decode(errors="replace").strip().splitlines()
+    return lines[-1][-300:] if lines else "it said nothing"
 
 
 def _load(server: PrivateServer, database: str, dump: Path) -> None:
@@ -176,7 +200,7 @@ def _load(server: PrivateServer, database: str, dump: Path) -> None:
             check=False,
         )  # fmt: skip
     if done.returncode:
-        raise SetupError(f"the records could not be read back: {done.stderr.decode(errors='replace').strip()[-300:]}")
+        raise SetupError(f"the records could not be read back: {_last_line(done.stderr)}")
 
 
 @contextmanager
@@ -190,7 +214,8 @@ def _scratch(server: PrivateServer) -> Iterator[str]:
         try:
             yield name
         finally:
-            with keeper.engine.begin() as connection:
+            # a server that died meanwhile is swept when it starts again
+            with suppress(SQLAlchemyError), keeper.engine.begin() as connection:
                 connection.execute(text(f"DROP DATABASE IF EXISTS `{name}`"))
     finally:
         keeper.close()

@@ -20,7 +20,7 @@ from urllib.error import HTTPError, URLError
 
 from sqlalchemy.exc import SQLAlchemyError
 
-from claykettle.launch.backup import make_backup, put_back
+from claykettle.launch.backup import make_backup, put_back, sweep
 from claykettle.launch.folder import Records, Running, tell, untell
 from claykettle.launch.mariadb import PrivateServer
 from claykettle.launch.paths import BUILT, SetupError, say
@@ -71,6 +71,7 @@ class House:
             if server is not None:
                 say("starting the database server")
                 server.start()
+                sweep(server)
             url = server.url if server is not None else self.settings.database
             told = self._prepared(url, server)
             web = self._start_web(url)
