@@ -6,7 +6,6 @@ from datetime import timedelta
 
 from sqlalchemy import func, select
 
-from claykettle.core.errors import WorksheetError
 from claykettle.core.methods.registry import shipped_procedures
 from claykettle.service.shelf.day import the_day
 from claykettle.service.shelf.procedures import latest_procedures
@@ -24,13 +23,23 @@ class FirstStart(AppCase):
                 self.assertEqual(session.scalar(select(func.count()).select_from(table)), 1)
             self.assertEqual(session.scalar(select(func.count()).select_from(ProcedureRow)), len(shipped_procedures()))
 
-    def test_a_version_whose_text_was_changed_is_refused(self) -> None:
-        """A run that froze version 1 must find version 1 as it was."""
+    def test_a_text_that_stands_here_otherwise_under_its_version_stays_and_the_shipped_one_comes_behind(self) -> None:
+        """A run that froze version 1 must find version 1 as it was; a house still starts."""
         with self.database.transaction() as session:
             row = session.scalars(select(ProcedureRow).limit(1)).one()
+            name, version, shipped = row.name, row.version, row.body
             row.body = {**row.body, "title": "Something else"}
-        with self.assertRaises(WorksheetError), self.database.transaction() as session:
-            first_start(Visit(session, self.clock.now))
+        for _ in range(2):
+            with self.database.transaction() as session:
+                first_start(Visit(session, self.clock.now))
+                rows = session.scalars(
+                    select(ProcedureRow).where(ProcedureRow.name == name).order_by(ProcedureRow.version)
+                )
+                found = [(row.version, row.body["title"], row.body["version"]) for row in rows]
+                self.assertEqual(
+                    found,
+                    [(version, "Something else", version), (version + 1, shipped["title"], version + 1)],
+                )
 
     def test_the_latest_version_is_offered(self) -> None:
         with self.database.transaction() as session:

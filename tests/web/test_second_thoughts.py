@@ -2,9 +2,14 @@
 
 from __future__ import annotations
 
+import json
+from datetime import timedelta
 from typing import Any
 from uuid import uuid4
 
+from sqlalchemy import text as sql
+
+from claykettle.store.ledger import check, highest, seal_new
 from tests.support.server import AppCase
 
 
@@ -170,6 +175,38 @@ class AnotherLine(Minds):
 class DecidedOtherwise(Minds):
     def change(self, run: Any, status: int = 200, **more: Any) -> Any:
         return self.say(run, "changes", status, **{"known": len(run["changes"]), "reason": "label found", **more})
+
+    def test_a_run_that_a_wrong_clock_put_on_another_day_is_put_on_its_own(self) -> None:
+        run = self.weigh_all(self.start(), "32.134")
+        self.post(f"/api/runs/{run['uuid']}/signatures", {"uuid": str(uuid4()), "name": "Marl"})
+        with self.database.transaction() as session:
+            seal_new(session, b"key", self.clock.now, highest(session))
+        was = run["date"]
+        yesterday = (self.clock.now - timedelta(days=1)).date().isoformat()
+        tomorrow = (self.clock.now + timedelta(days=1)).date().isoformat()
+        problem = self.change(run, 422, day=tomorrow, reason="the clock was wrong")
+        self.assertEqual(problem["faults"][0]["path"], "day")
+        self.assertEqual(self.change(run, 422, day=was)["faults"][0]["code"], "nothing-changed")
+        moved = self.change(run, day=yesterday, reason="the clock was wrong")
+        self.assertEqual(moved["date"], yesterday)
+        self.assertEqual([row["title"] for row in self.get(f"/api/runs?day={yesterday}")["runs"]], [run["title"]])
+        self.assertEqual(self.get(f"/api/runs?day={was}")["runs"], [])
+        whole = self.get(f"/api/runs/{run['uuid']}")
+        self.assertEqual(whole["changes"][-1]["text"], f"day: {yesterday}, before {was}")
+        # what was signed still stands, and the chain knows where it was begun
+        self.assertEqual([row["holds"] for row in whole["signatures"]], [True])
+        with self.database.transaction() as session:
+            self.assertEqual(check(session, b"key").faults, ())
+        file = self.get(f"/api/runs/{run['uuid']}/run-file")
+        self.assertEqual((file["changes"][-1]["from"], file["changes"][-1]["to"]), (was, yesterday))
+        self.assertEqual(self.client.post("/api/runs/import", json=file).status_code, 201)
+        # by hand in the database it is told
+        with self.database.engine.begin() as connection:
+            other = connection.execute(sql("SELECT MAX(id) FROM day")).scalar_one()
+            told = {"date": was, "number": other}
+            connection.execute(sql("UPDATE run_change SET `before` = :told"), {"told": json.dumps(told)})
+        with self.database.transaction() as session:
+            self.assertIn("run", "; ".join(check(session, b"key").faults))
 
     def test_a_label_that_was_found_is_judged_against_at_once(self) -> None:
         run = self.weigh_all(self.start(), "32.134", "32.134")

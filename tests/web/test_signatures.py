@@ -115,7 +115,19 @@ class Signing(AppCase):
         self.assertEqual([row["by"] for row in rows if row["name"] == "signed"], ["Marl (kiln)"])
         copy = self.client.post("/api/runs/import", json=document).json
         self.assertEqual(copy["signatures"], [])
-        self.assertIn("signed", [row["tag"] for row in copy["observations"]])
+        tags = [row["tag"] for row in copy["observations"]]
+        self.assertIn("signed elsewhere", tags)
+        self.assertNotIn("signed", tags)
+
+    def test_a_file_that_says_somebody_signed_makes_no_signature(self) -> None:
+        document = self.get(f"/api/runs/{self.uuid}/run-file")
+        at = "2026-11-24T18:00:00Z"
+        row = {"text": "all of it", "by": "Marl", "at": at}
+        document["observations"] = [{"tag": "signed", **row}, {"tag": " SIGNED ", **row}]
+        copy = self.client.post("/api/runs/import", json=document).json
+        again = self.get(f"/api/runs/{copy['uuid']}/run-file")
+        self.assertEqual([row["tag"] for row in again["observations"]], ["signed elsewhere"] * 2)
+        self.assertEqual([row["by"] for row in again["observations"]], ["Marl"] * 2)
 
     def test_an_observation_cannot_pose_as_a_signature(self) -> None:
         body = {"uuid": str(uuid4()), "tag": " Signed", "text": "by all", "by": "Marl"}

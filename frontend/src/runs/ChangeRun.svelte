@@ -2,6 +2,7 @@
 	/* A running run decided otherwise: its options, its schools, its instruments. All is judged anew, nothing is lost. */
 	import { tick } from 'svelte';
 	import { changeRun, getShelf, newUuid, type RunView, type ShelfView } from '../api/client';
+	import { who } from '../doors/who.svelte';
 	import InstrumentFields from '../ui/InstrumentFields.svelte';
 	import OptionFields from '../ui/OptionFields.svelte';
 	import { changedOptions, isAsked, optionFields, setOption, settle, valueOf } from '../ui/options';
@@ -15,7 +16,13 @@
 
 	let { run, done }: { run: RunView; done: () => Promise<void> } = $props();
 
-	const REASONS = ['wrong school', 'label found', 'another instrument was used', 'chosen by mistake'];
+	const REASONS = [
+		'wrong school',
+		'label found',
+		'another instrument was used',
+		'chosen by mistake',
+		'the clock was wrong'
+	];
 
 	let open = $state(false);
 	let busy = $state(false);
@@ -24,6 +31,7 @@
 	let schools = $state<Record<string, string>>({});
 	let instruments = $state<Record<string, number>>({});
 	let reason = $state('');
+	let day = $state('');
 	let said = $state<Said>(NOTHING);
 	let more = $state(false);
 	let uuid = '';
@@ -54,6 +62,7 @@
 		known = run.changes.length;
 		uuid = newUuid();
 		reason = '';
+		day = run.date;
 		said = NOTHING;
 		more = false;
 		instruments = {};
@@ -90,7 +99,8 @@
 			schools: was.some((row) => schools[row.name] !== row.chosen) ? schools : null,
 			instruments,
 			by: '',
-			aside
+			aside,
+			day: day === before.date ? null : day
 		};
 		const outcome = saidOf(await changeRun(run.uuid, body));
 		said = outcome;
@@ -116,7 +126,9 @@
 	const elsewhere = $derived(
 		said.faults
 			.filter(
-				(row) => row.path !== 'reason' && !shown.some((field) => row.path.startsWith(`options.${field.name}`))
+				(row) =>
+					!['reason', 'day'].includes(row.path) &&
+					!shown.some((field) => row.path.startsWith(`options.${field.name}`))
 			)
 			.map((row) => row.message)
 	);
@@ -168,6 +180,21 @@
 					>
 					<div class="grid"><OptionFields fields={asked(false)} {values} {fault} {set} name="change" /></div>
 				</details>
+			{/if}
+			{#if !who.atBench}
+				<div class="field">
+					<label for="change-day">Day to which it belongs</label>
+					<input
+						id="change-day"
+						type="date"
+						required
+						bind:value={day}
+						oninput={touch}
+						aria-invalid={faultAt(said, 'day') !== ''}
+						aria-describedby="change-day-fault"
+					/>
+					<p class="fault" id="change-day-fault">{faultAt(said, 'day')}</p>
+				</div>
 			{/if}
 			<div class="across">
 				<ReasonField

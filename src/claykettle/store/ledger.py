@@ -22,6 +22,7 @@ from typing import Any, cast
 from sqlalchemy import Table, func, select
 from sqlalchemy.orm import Session
 
+from claykettle.store.records import DAY
 from claykettle.store.runs import load_runs_by_number
 from claykettle.store.sealing import started_as
 from claykettle.store.tables import (
@@ -169,7 +170,12 @@ def _runs(session: Session, low: int, high: int) -> Iterator[Sequence[Any]]:
     query = select(table.c.id, *(table.c[name] for name in fixed)).where(table.c.id > low, table.c.id <= high)
     for row in session.execute(query.order_by(table.c.id)).all():
         run = load_runs_by_number(session, [row.id])[0]
-        yield [*row, run.date, run.section_id, started_as(run)]
+        values, day = dict(row._mapping), run.date.isoformat()
+        moved = next((one.before for one in run.changes if one.what == DAY and isinstance(one.before, dict)), None)
+        if moved is not None:
+            # put on another day since, with its reason: sealed was the day on which it was begun
+            values["day_id"], day = moved["number"], moved["date"]
+        yield [*values.values(), day, run.section_id, started_as(run)]
 
 
 def _sum(rows: Iterable[Sequence[Any]]) -> tuple[int, str]:

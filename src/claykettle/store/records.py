@@ -280,7 +280,13 @@ class StoredChange:
         return Change(self.what, _text(self.before), _text(self.after), self.reason, iso(self.at), self.by or None)
 
 
+DAY = "day"
+"""What is changed where a run is put on another day; before and after are the day's `date` and its `number` here."""
+
+
 def _text(value: Any) -> str | None:
+    if isinstance(value, dict) and value.keys() == {"date", "number"}:
+        return str(value["date"])
     return value if value is None or isinstance(value, str) else json.dumps(value, ensure_ascii=False)
 
 

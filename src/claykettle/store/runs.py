@@ -85,7 +85,7 @@ _INSERT_CHANGE = _insertion("run_change", ("run_id", *_CHANGE_FIELDS))
 _INSERT_WITHDRAWAL = _insertion("withdrawal", ("run_id", *_WITHDRAWAL_FIELDS))
 _DECIDED = (
     "UPDATE `run` SET `options` = %(options)s, `schools` = %(schools)s, `instruments` = %(instruments)s, "
-    "`planned` = %(planned)s, `balance` = %(balance)s WHERE `id` = %(id)s"
+    "`planned` = %(planned)s, `balance` = %(balance)s, `day_id` = %(day)s WHERE `id` = %(id)s"
 )
 _COUNT_ON = (
     "UPDATE `run` SET `version` = %(version)s, `changed_at` = %(changed_at)s "
@@ -382,7 +382,8 @@ def _decide(session: Session, after: StoredRun) -> None:
     decided = {"options": after.written_options, "schools": after.schools, "instruments": after.instruments}
     decided |= {"planned": after.planned}
     written = {name: json.dumps(value) for name, value in decided.items()}
-    session.connection().exec_driver_sql(_DECIDED, {"id": after.id, "balance": after.balance, **written})
+    plain = {"id": after.id, "balance": after.balance, "day": after.day_id}
+    session.connection().exec_driver_sql(_DECIDED, {**plain, **written})
 
 
 def _new_trial(session: Session, run_id: int, trial: StoredTrial) -> StoredTrial:

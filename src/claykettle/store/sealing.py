@@ -67,6 +67,8 @@ def _as_signed(run: StoredRun, covers: frozenset[str]) -> dict[str, Any]:
         if change.uuid in covers:
             continue
         place, _, name = change.what.partition(".")
+        if place not in found:
+            continue  # to which day it belongs was never part of what is signed
         if not name:
             found[place] = change.before
         elif change.before is None:

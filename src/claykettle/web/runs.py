@@ -152,6 +152,7 @@ class ChangeBody(Body):
     instruments: dict[Short, int] = {}
     by: Short = ""
     aside: bool = False
+    day: date | None = None
 
 
 class UndoBody(Body):

@@ -4,10 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
+from datetime import date
 from typing import Any
 from uuid import NAMESPACE_OID, uuid5
 
-from claykettle.core.errors import Conflict, Doubt, Fault, Refusal, refuse
+from sqlalchemy import select
+
+from claykettle.core.errors import Conflict, Doubt, Fault, NotYours, Refusal, refuse
 from claykettle.core.method import Options
 from claykettle.core.run import course_faults, slots_of, usable_readings
 from claykettle.core.wording import listed
@@ -17,7 +20,7 @@ from claykettle.service.shelf.day import half_widths
 from claykettle.service.views.entries import slot_label
 from claykettle.service.visit import Visit
 from claykettle.store import tables
-from claykettle.store.records import StoredChange, StoredReading, StoredRun, StoredTrial
+from claykettle.store.records import DAY, StoredChange, StoredReading, StoredRun, StoredTrial
 
 SET_ASIDE = "set-aside"
 
@@ -26,7 +29,7 @@ SET_ASIDE = "set-aside"
 class ChangeRun:
     """What is to be otherwise: whole `options`, `schools` and `instruments` (id by kind) as they shall stand, None for
     what stays as it is; `known` is how many changes were seen when this was decided. `aside` sets readings aside that
-    have no use then.
+    have no use then. `day` is the one to which it belongs, where a clock that was wrong put it on another.
     """
 
     uuid: str
@@ -37,6 +40,7 @@ class ChangeRun:
     instruments: Mapping[str, int] = field(default_factory=dict)
     by: str = ""
     aside: bool = False
+    day: date | None = None
 
 
 @may(BENCH, INSTRUCTOR)
@@ -54,6 +58,9 @@ def change_run(visit: Visit, run: StoredRun, wanted: ChangeRun) -> StoredRun:
         )
     _refuse_stale(run, wanted)
     after, changes = _decided(visit, run, wanted)
+    if wanted.day is not None and wanted.day != run.date:
+        after, moved = _on_its_day(visit, run, after, wanted.day)
+        changes.append(moved)
     if not changes:
         raise refuse("nothing-changed", "Nothing here is otherwise than it stands.", "reason")
     aside = _without_use(run, after)
@@ -67,6 +74,23 @@ def change_run(visit: Visit, run: StoredRun, wanted: ChangeRun) -> StoredRun:
         after = after.with_reading(place, _set_aside(visit, wanted, row, index, place))
     _ = after.evaluation
     return visit.keep(run, after.touched(visit.now))
+
+
+def _on_its_day(visit: Visit, run: StoredRun, after: StoredRun, day: date) -> tuple[StoredRun, tuple[str, Any, Any]]:
+    """The run on another day of its section. Raises NotYours for a tablet, which has one day; Refusal at `day`."""
+    if visit.caller.day is not None:
+        raise NotYours("To which day a run belongs the instructor decides.")
+    if day > visit.today:
+        raise refuse("ahead", "This day is still to come; a run belongs to the day on which it was done.", "day")
+    title = visit.session.get_one(tables.Day, run.day_id).title
+    wanted = {"section_id": run.section_id, "date": day, "title": title}
+    row = visit.session.scalar(select(tables.Day).filter_by(**wanted))
+    if row is None:
+        row = tables.Day(**wanted)
+        visit.session.add(row)
+        visit.session.flush()
+    old, new = ({"date": one.isoformat(), "number": number} for one, number in ((run.date, run.day_id), (day, row.id)))
+    return replace(after, date=day, day_id=row.id), (DAY, old, new)
 
 
 def _own(wanted: ChangeRun, index: int) -> str:

@@ -22,6 +22,7 @@ from claykettle.core.run import (
     reading_definition,
 )
 from claykettle.formats.run_file import half_width_text, run_document
+from claykettle.service.runs.signing import SIGNED
 from claykettle.service.shelf.day import the_day
 from claykettle.service.shelf.procedures import procedure_for
 from claykettle.service.visit import Visit
@@ -36,6 +37,8 @@ from claykettle.store.tables import (
     StepEventRow,
     TrialRow,
 )
+
+SIGNED_ELSEWHERE = "signed elsewhere"
 
 
 def import_run(visit: Visit, run: Run) -> StoredRun:
@@ -185,7 +188,8 @@ def _observation(seen: Observation, now: datetime) -> ObservationRow:
         trial=seen.trial or "",
         at=_moment(seen.at, now),
         by=seen.by or "",
-        tag=seen.tag[:60],
+        # whoever signed did so below another record: here it is what a file says
+        tag=SIGNED_ELSEWHERE if seen.tag.strip().casefold() == SIGNED else seen.tag[:60],
         text=seen.text,
     )
 

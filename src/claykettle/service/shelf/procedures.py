@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from sqlalchemy import select
 
-from claykettle.core.errors import WorksheetError, refuse
+from claykettle.core.errors import refuse
 from claykettle.core.run import Procedure, procedure_body
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
@@ -32,16 +32,21 @@ class ProcedureView(View):
 
 
 def keep_version(visit: Visit, procedure: Procedure) -> None:
-    """Store a shipped procedure once a version. Raises WorksheetError where a version's text was changed."""
-    wanted = select(ProcedureRow).where(ProcedureRow.name == procedure.name, ProcedureRow.version == procedure.version)
-    row = visit.session.scalar(wanted)
+    """Store a shipped procedure once a version.
+
+    A text that stands here under its version already, and says otherwise, came of a program between two releases: runs
+    follow it, so that it stays as it is, and the shipped one takes the next version that is free.
+    """
+    rows = select(ProcedureRow).where(ProcedureRow.name == procedure.name).order_by(ProcedureRow.version)
+    kept = visit.session.scalars(rows).all()
     body = procedure_body(procedure)
-    if row is None:
-        row = ProcedureRow(name=procedure.name, version=procedure.version, method=procedure.method)
-        row.title, row.body = procedure.title, body
-        visit.session.add(row)
-    elif row.body != body:
-        raise WorksheetError(f"procedure {procedure.name} was changed without raising its version {procedure.version}")
+    wordings = [{**row.body, "version": procedure.version} for row in kept]
+    if kept and wordings[-1] == body and kept[-1].version >= procedure.version:
+        return
+    version = max([procedure.version, *(row.version + 1 for row in kept)])
+    row = ProcedureRow(name=procedure.name, version=version, method=procedure.method)
+    row.title, row.body = procedure.title, {**body, "version": version}
+    visit.session.add(row)
 
 
 def latest_procedures(visit: Visit) -> list[ProcedureRow]:

@@ -8,7 +8,7 @@ from typing import Any, Literal, cast
 from claykettle.core.quantity import digits_of, unit
 from claykettle.service.views.base import View
 from claykettle.service.views.entries import slot_label
-from claykettle.store.records import StoredChange, StoredReading, StoredRun, StoredTrial, iso
+from claykettle.store.records import DAY, StoredChange, StoredReading, StoredRun, StoredTrial, iso
 
 
 class LoggedView(View):
@@ -73,6 +73,8 @@ def change_text(run: StoredRun, row: StoredChange) -> str:
         words = cast(Mapping[str, str], extra.get("words", {})) if isinstance(extra, dict) else {}
     elif place == "schools" and name in run.course.schools:
         title, words = run.course.schools[name].title, run.course.schools[name].choices
+    elif place == DAY:
+        return f"day: {row.change.after}, before {row.change.before}"
     else:
         title = name.replace("_", " ") or place
     after, before = (_in_words(value, words) for value in (row.after, row.before))
