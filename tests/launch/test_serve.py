@@ -249,6 +249,57 @@ class FromNothing(House):
             return False
 
 
+class OnOneDatabase(House):
+    """Two houses, each on a data folder of its own, as on two hosts; the database is somebody else's."""
+
+    def test_two_houses_are_one(self) -> None:
+        folder = folder_for(self)
+        server = PrivateServer(folder / "outside")
+        server.start()
+        self.addCleanup(server.stop)
+        ports = free_port(), free_port()
+        houses = [
+            self.serve(folder / f"house{number}", "--listen", f"127.0.0.1:{port}", "--database", server.url)
+            for number, port in enumerate(ports)
+        ]
+        here, there = (Browser(f"http://127.0.0.1:{port}") for port in ports)
+        self.first(here, houses[0][1])
+        # the first account was made at the one: the other knows it, and lets nobody make a first one any more
+        self.assertEqual(there.ask("/door"), {"is_new": False, "is_demo": False})
+        for cookie in here.cookies:
+            there.cookies.set_cookie(cookie)
+        here.ask("/api/class/benches", {"name": "Flint"})
+        there.ask("/api/today/instruments", {"kind": "balance", "name": "A", "half_width": "0.001 g"})
+        shelf = here.ask("/api/shelf")
+        uuid, figures = (
+            str(uuid4()),
+            (("vessel", 1, "31.204"), ("vessel_sample", 1, "32.861"), ("vessel_residue", 1, "32.151")),
+        )
+        here.ask("/api/runs", {
+            "uuid": uuid, "title": "By turns", "method": "hydrate", "options": {"salt": "ZnSO4"},
+            "bench_id": shelf["benches"][0]["id"], "balance_id": shelf["balances"][0]["id"],
+        })  # fmt: skip
+        for turn, (slot, position, text_) in enumerate(figures):
+            body = {"uuid": str(uuid4()), "slot": slot, "position": position, "text": text_}
+            browser, other = (there, here) if turn % 2 else (here, there)
+            recorded = browser.ask(f"/api/runs/{uuid}/readings", body)
+            # the other shows it at once, and the same entry sent there once more is no second one
+            self.assertEqual(other.ask(f"/api/runs/{uuid}")["version"], recorded["version"])
+            self.assertEqual(other.ask(f"/api/runs/{uuid}/readings", body)["version"], recorded["version"])
+            self.assertEqual(other.ask("/api/runs")["runs"][0]["version"], recorded["version"])
+        self.assertEqual(
+            [row["text"] for row in here.ask(f"/api/runs/{uuid}")["readings"]], [row[2] for row in figures]
+        )
+        # one of the two dies: the other goes on
+        houses[0][0].kill()
+        houses[0][0].wait()
+        there.ask(f"/api/runs/{uuid}/observations", {"uuid": str(uuid4()), "tag": "popping"})
+        self.assertEqual([row["tag"] for row in there.ask(f"/api/runs/{uuid}")["observations"]], ["popping"])
+        # signed out at the one is signed out everywhere
+        there.ask("/api/session", method="DELETE")
+        self.assertEqual(there.ask("/api/runs"), 401)
+
+
 class Rights(unittest.TestCase):
     def test_the_application_adds_to_records_and_neither_changes_nor_deletes_them(self) -> None:
         server = PrivateServer(folder_for(self))

@@ -332,6 +332,24 @@ class SigningIn(Doors):
         self.enter("slip", PASSWORD, 401)
         self.enter("slip", "another clay")
 
+    def test_nobody_guesses_the_password_at_a_browser_left_open(self) -> None:
+        self.account("slip")
+        here = self.enter("slip")
+        new = {"old": "guessed", "new": "another clay"}
+        for _ in range(8):
+            self.assertEqual(here.post("/api/session/password", json=new).json["faults"][0]["path"], "old")
+        self.assertEqual(here.post("/api/session/password", json=new | {"old": PASSWORD}).status_code, 429)
+        self.clock.move(minutes=11)
+        self.assertEqual(here.post("/api/session/password", json=new | {"old": PASSWORD}).status_code, 204)
+
+    def test_a_name_is_read_to_the_letter_at_every_request(self) -> None:
+        """Who it is comes out of the database as one text."""
+        name = 'O\'Kiln "Glaze" \\ 🏺 {"a": [1]}'
+        self.account("slip")
+        with self.database.engine.begin() as connection:
+            connection.execute(text("UPDATE account SET name = :name WHERE login = 'slip'"), {"name": name})
+        self.assertEqual(self.enter("slip").get("/api/session").json["name"], name)
+
     def test_out_everywhere(self) -> None:
         self.account("slip")
         here, there = self.enter("slip"), self.enter("slip")

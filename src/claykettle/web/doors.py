@@ -239,7 +239,9 @@ def delete_sessions() -> Response:
 @blueprint.post("/session/password", responses={204: None}, openapi_extensions=callers(change_password))
 def post_password(body: PasswordBody) -> Response:
     """Change one's own password; every other browser is signed out."""
-    laboratory().ask(change_password, NewPassword(**body.model_dump()))
+    refusal = laboratory().ask(change_password, NewPassword(**body.model_dump()))
+    if refusal is not None:
+        raise refusal
     return Response(status=204)
 
 

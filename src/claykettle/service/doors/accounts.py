@@ -12,6 +12,7 @@ from claykettle.core.errors import Fault, NotFound, Refusal, refuse
 from claykettle.core.wording import fault_in_name
 from claykettle.service.callers import ADMINISTRATOR, INSTRUCTOR, may
 from claykettle.service.doors.passwords import agrees, fault_in_password, hashed
+from claykettle.service.doors.trying import FOR_A_LOGIN, key_of, note_wrong, refuse_beyond
 from claykettle.service.noting import note
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
@@ -131,16 +132,23 @@ def disable_account(visit: Visit, number: int, disabled: bool) -> AccountsView:
 
 
 @may(INSTRUCTOR, ADMINISTRATOR)
-def change_password(visit: Visit, typed: NewPassword) -> None:
-    """One's own password, which signs out every other browser. Raises Refusal with paths `old`, `new`."""
+def change_password(visit: Visit, typed: NewPassword) -> Refusal | None:
+    """One's own password, which signs out every other browser. Raises Refusal with path `new`, TooMany.
+
+    A wrong old one is counted and committed, hence an answer: somebody at a browser left open does not guess it.
+    """
     account = visit.session.get_one(Account, visit.caller.account)
+    key = key_of("login", account.login, visit.caller.address)
+    refuse_beyond(visit, key, FOR_A_LOGIN)
     if not agrees(account.password, typed.old):
-        raise refuse("wrong-password", "This is not your password.", "old")
+        note_wrong(visit, key)
+        return refuse("wrong-password", "This is not your password.", "old")
     fault = fault_in_password(typed.new, "new")
     if fault is not None:
         raise Refusal(fault)
     set_password(visit, account, typed.new, but=visit.caller.number)
     note(visit, "password changed", account.login)
+    return None
 
 
 def account_named(visit: Visit, login: str) -> Account:
