@@ -36,7 +36,9 @@ const run = (...upcoming: EntryView[]): RunView =>
 	({
 		now: '2026-11-24T17:30:00Z',
 		version: ++version,
+		since: null,
 		trial: { label: '1' },
+		trials: [],
 		upcoming
 	}) as unknown as RunView;
 const done = (...upcoming: EntryView[]): Outcome<RunView> => ({ kind: 'done', value: run(...upcoming) });
@@ -152,4 +154,37 @@ test('a page that was just opened shows its run first, although what waits canno
 	end();
 	expect(reloaded.run).not.toBeNull();
 	expect(reloaded.waiting.map((row) => row.text)).toEqual(['31.204']);
+});
+
+const line = (label: string, headline: string) =>
+	({ label, headline }) as unknown as RunView['trials'][number];
+
+test('an answer to a change tells the lines that it made others, and leaves the rest as they stood', async () => {
+	const made = bench();
+	const before = { ...run(entry('vessel')), trials: [line('1', 'not yet'), line('2', 'x = 7.01')] };
+	made.run = before;
+	const told = { ...run(), since: before.version, trials: [line('1', 'x = 6.98')] };
+	recordReading.mockResolvedValue({ kind: 'done', value: told });
+	await type(made, '31.204');
+	expect(made.run?.trials.map((row) => row.headline)).toEqual(['x = 6.98', 'x = 7.01']);
+	lookAtRun.mockResolvedValue({ kind: 'done', value: null });
+	await made.look();
+	expect(lookAtRun).toHaveBeenLastCalledWith('run-1', '1', told.version);
+});
+
+test('an answer on another version than the one shown is fetched whole at the next look', async () => {
+	const made = bench();
+	const before = { ...run(entry('vessel')), trials: [line('1', 'not yet'), line('2', 'not yet')] };
+	made.run = before;
+	const told = { ...run(), since: before.version + 5, trials: [line('1', 'x = 6.98')] };
+	recordReading.mockResolvedValue({ kind: 'done', value: told });
+	await type(made, '31.204');
+	expect(made.run?.version).toBe(told.version);
+	const whole = { ...told, since: null, trials: [line('1', 'x = 6.98'), line('2', 'x = 7.01')] };
+	lookAtRun.mockResolvedValue({ kind: 'done', value: whole });
+	await made.look();
+	expect(lookAtRun).toHaveBeenLastCalledWith('run-1', '1', -1);
+	expect(made.run?.trials.map((row) => row.headline)).toEqual(['x = 6.98', 'x = 7.01']);
+	await made.look();
+	expect(lookAtRun).toHaveBeenLastCalledWith('run-1', '1', told.version);
 });

@@ -54,6 +54,10 @@ def _parser() -> argparse.ArgumentParser:
     suspects = commands.add_parser("suspects", help="what could explain a run file's result, JSON to standard output")
     suspects.add_argument("file", help="a run file, or - for standard input")
     suspects.add_argument("--expect", default=None, help="what was expected, in the unit of the key result")
+    plan = commands.add_parser(
+        "timetable", help="when the benches of a planned class are done, JSON to standard output"
+    )
+    plan.add_argument("file", help="a plan file, or - for standard input")
     commands.add_parser("bench", help="how fast things are, as ratios in one run")
     commands.add_parser("documents", help="write docs/run.schema.json and docs/openapi.json anew")
     return parser
@@ -101,7 +105,7 @@ def _evaluate(options: argparse.Namespace) -> int:
     def document(run: Run) -> object:
         return evaluation_document(evaluate_run(run))
 
-    return _compute_lines(options.file, document) if options.lines else _compute(options.file, document)
+    return _compute_lines(options.file, document) if options.lines else _compute_run(options.file, document)
 
 
 def _suspects(options: argparse.Namespace) -> int:
@@ -117,15 +121,28 @@ def _suspects(options: argparse.Namespace) -> int:
             for row in trials
         }
 
-    return _compute(options.file, document)
+    return _compute_run(options.file, document)
 
 
-def _compute(name: str, document: Callable[[Run], object]) -> int:
-    """Print what `document` makes of a run file; refused with a line a fault on standard error and status 2."""
+def _timetable(options: argparse.Namespace) -> int:
+    from claykettle.core.planning.timetable import timetable
+    from claykettle.formats.plan_file import read_plan, timetable_document
+
+    return _compute(options.file, lambda data: timetable_document(timetable(read_plan(data))))
+
+
+def _compute_run(name: str, document: Callable[[Run], object]) -> int:
+    """Print what `document` makes of a run file."""
+    from claykettle.formats.run_file import read_run
+
+    return _compute(name, lambda data: document(read_run(data)))
+
+
+def _compute(name: str, document: Callable[[bytes], object]) -> int:
+    """Print what `document` makes of a file; refused with a line a fault on standard error and status 2."""
     import json
 
     from claykettle.core.errors import Refusal
-    from claykettle.formats.run_file import read_run
     from claykettle.formats.strict_json import LARGEST_FILE
 
     try:
@@ -134,7 +151,7 @@ def _compute(name: str, document: Callable[[Run], object]) -> int:
         else:
             with Path(name).open("rb") as file:
                 data = file.read(LARGEST_FILE + 1)
-        found = document(read_run(data))
+        found = document(data)
     except OSError as error:
         print(f"{name}: {error.strerror} [no-file]", file=sys.stderr)
         return 2

@@ -11,8 +11,9 @@ from pathlib import Path
 
 from claykettle.core.methods.registry import all_methods
 from claykettle.core.run import reading_names
+from claykettle.formats.plan_file import plan_schema
 from claykettle.formats.run_models import json_schema
-from claykettle.launch.documents import SCHEMA, as_text, openapi_document
+from claykettle.launch.documents import PLAN_SCHEMA, SCHEMA, as_text, openapi_document
 from claykettle.launch.paths import FRONTEND, OPENAPI, ROOT
 
 MADE = {"node_modules", "dist", "generated", "__pycache__"}
@@ -28,6 +29,9 @@ def _source_files() -> Iterator[Path]:
 class Committed(unittest.TestCase):
     def test_the_schema_is_the_models(self) -> None:
         self.assertEqual(SCHEMA.read_text(encoding="utf-8"), as_text(json_schema()), "run ./kettle documents")
+
+    def test_the_plan_s_schema_is_its_models(self) -> None:
+        self.assertEqual(PLAN_SCHEMA.read_text(encoding="utf-8"), as_text(plan_schema()), "run ./kettle documents")
 
     def test_the_api_is_the_applications(self) -> None:
         self.assertEqual(OPENAPI.read_text(encoding="utf-8"), as_text(openapi_document()), "run ./kettle documents")

@@ -62,7 +62,7 @@ def run_from(document: Mapping[str, Any]) -> Run:
     try:
         outer = RunModel.model_validate(document)
     except ValidationError as error:
-        raise Refusal(*_faults(error)) from None
+        raise Refusal(*model_faults(error)) from None
     method = method_named(outer.method)
     reader = _Reader(method)
     options = reader.options(outer.options)
@@ -134,7 +134,7 @@ def read_options(model: type[Read], given: Mapping[str, Any], path: str) -> Read
     try:
         return model.model_validate(given)
     except ValidationError as error:
-        raise Refusal(*_faults(error, path)) from None
+        raise Refusal(*model_faults(error, path)) from None
 
 
 class _Reader:
@@ -193,7 +193,7 @@ class _Reader:
         try:
             row = NotTakenModel.model_validate(value)
         except ValidationError as error:
-            self.faults += _faults(error, where)
+            self.faults += model_faults(error, where)
             return None
         return NotTaken(row.reason, position, row.at, row.by)
 
@@ -245,7 +245,7 @@ class _Reader:
             self.faults += refusal.below(where).faults
             return None
         except ValidationError as error:
-            self.faults += _faults(error, where)
+            self.faults += model_faults(error, where)
             return None
         given = "null" if value is None else type(value).__name__
         message = f"A reading is a text with digits and unit such as '31.204 g', not {given}."
@@ -294,7 +294,8 @@ def _seconds(at: str | None) -> float | None:
     return None if at is None else seconds(at)
 
 
-def _faults(error: ValidationError, below: str = "") -> list[Fault]:
+def model_faults(error: ValidationError, below: str = "") -> list[Fault]:
+    """What is wrong with a document's form, each at its place."""
     found: list[Fault] = []
     for row in error.errors(include_url=False, include_input=False):
         context = cast(Mapping[str, Any], row.get("ctx") or {})
