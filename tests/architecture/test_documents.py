@@ -12,8 +12,9 @@ from pathlib import Path
 from claykettle.core.methods.registry import all_methods
 from claykettle.core.run import reading_names
 from claykettle.formats.plan_file import plan_schema
+from claykettle.formats.practical_file import practical_schema
 from claykettle.formats.run_models import json_schema
-from claykettle.launch.documents import PLAN_SCHEMA, SCHEMA, as_text, openapi_document
+from claykettle.launch.documents import PLAN_SCHEMA, PRACTICAL_SCHEMA, SCHEMA, as_text, openapi_document
 from claykettle.launch.paths import FRONTEND, OPENAPI, ROOT
 
 MADE = {"node_modules", "dist", "generated", "__pycache__"}
@@ -30,8 +31,9 @@ class Committed(unittest.TestCase):
     def test_the_schema_is_the_models(self) -> None:
         self.assertEqual(SCHEMA.read_text(encoding="utf-8"), as_text(json_schema()), "run ./kettle documents")
 
-    def test_the_plan_s_schema_is_its_models(self) -> None:
-        self.assertEqual(PLAN_SCHEMA.read_text(encoding="utf-8"), as_text(plan_schema()), "run ./kettle documents")
+    def test_the_schemas_of_plan_and_practical_are_theirs(self) -> None:
+        for path, made in ((PLAN_SCHEMA, plan_schema()), (PRACTICAL_SCHEMA, practical_schema())):
+            self.assertEqual(path.read_text(encoding="utf-8"), as_text(made), "run ./kettle documents")
 
     def test_the_api_is_the_applications(self) -> None:
         self.assertEqual(OPENAPI.read_text(encoding="utf-8"), as_text(openapi_document()), "run ./kettle documents")

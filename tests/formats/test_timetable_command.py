@@ -62,6 +62,21 @@ class Answers(unittest.TestCase):
         self.assertEqual([set(row["change"]) for row in found["what_if"][1:]], [{"stagger"}, {"trials"}, {"overlap"}])
         self.assertEqual(command(json.dumps(a_plan()).encode()).stdout, done.stdout)
 
+    def test_a_practical_brings_its_steps_and_trials(self) -> None:
+        practical = {
+            "format": "clay-kettle/practical", "version": 1, "name": "Water", "method": "hydrate",
+            "options": {"salt": "ZnSO4"}, "trials": 2,
+        }  # fmt: skip
+        group = {"benches": ["Ball", "China", "Flint", "Grog"], "practical": practical}
+        found = read_plan(json.dumps(a_plan(groups=[group], room={"balance": 1})).encode())
+        self.assertEqual((found.groups[0].trials, found.groups[0].steps[0].name), (2, "fire"))
+        told = timetable_document(timetable(found))
+        self.assertEqual(told["bottleneck"], "balance")
+        # firing 15, two heatings of 8 and 3, two coolings of 10, four weighings: some 50 to 80 minutes a trial
+        self.assertTrue(100 < told["finish_last"]["median"] < 160, told["finish_last"])
+        once = timetable_document(timetable(read_plan(json.dumps(a_plan(groups=[{**group, "trials": 1}])).encode())))
+        self.assertLess(once["finish_last"]["p90"], told["finish_last"]["p10"])
+
     def test_times_of_day(self) -> None:
         for minutes, text in ((18.5 * 60, "18:30"), (18 * 60 + 52.99, "18:52"), (24 * 60 + 9, "00:09"), (0, "00:00")):
             self.assertEqual(time_of_day(minutes), text)
@@ -85,6 +100,7 @@ class Refused(unittest.TestCase):
 
     def test_each_fault_at_its_place(self) -> None:
         bench = {"benches": ["Ball", "Ball"], "trials": 1, "steps": [{"id": "a", "takes": "1 min"}]}
+        practical = {"format": "clay-kettle/practical", "version": 1, "name": "Water", "method": "hydrate"}
         many = {**bench, "benches": [f"B{n}" for n in range(201)]}
         window = {"low": "3 min", "usual": "2 min", "high": "4 min"}
         for path, plan in (
@@ -101,6 +117,15 @@ class Refused(unittest.TestCase):
             ("groups[0].steps[0].at", self.step(at="balance") | {"room": {"balance": 0}}),
             ("groups[0].steps[0].takes.usual", self.step(takes=window)),
             ("groups[0].steps[0].takes", self.step(takes="20 days")),
+            ("groups[0]", a_plan(groups=[{"benches": ["Ball"]}])),
+            (
+                "groups[0].practical.method",
+                a_plan(groups=[{"benches": ["Ball"], "practical": {**practical, "method": "x"}}]),
+            ),
+            (
+                "groups[0].practical.procedure",
+                a_plan(groups=[{"benches": ["Ball"], "practical": practical}], room={"balance": 0}),
+            ),
             ("room.balance", a_plan(room={"balance": -1})),
             ("repetitions", a_plan(repetitions=0)),
             ("seed", a_plan(seed=1.5)),

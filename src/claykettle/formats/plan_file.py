@@ -10,8 +10,10 @@ from pydantic_core import PydanticCustomError
 
 from claykettle.core.errors import Fault, Refusal
 from claykettle.core.planning.timetable import Group, Otherwise, Plan, PlannedStep, Spread, Takes, Timetable
+from claykettle.core.planning.trial_steps import steps_of_trial
 from claykettle.core.quantity import parse_reading
 from claykettle.formats import strict_json
+from claykettle.formats.practical_file import PracticalModel, practical_from
 from claykettle.formats.run_file import model_faults
 from claykettle.formats.run_models import Figure, Model, Name, ShortName
 
@@ -53,11 +55,12 @@ class StepModel(Model):
 
 
 class GroupModel(Model):
-    """Benches that do the same: the steps of one trial, so many times."""
+    """Benches that do the same: the steps of one trial, or a practical; so many trials as here, or as the practical."""
 
     benches: Annotated[list[Name], Field(min_length=1, max_length=MOST_BENCHES)]
-    trials: Annotated[int, Field(ge=1, le=MOST_TRIALS)] = 1
-    steps: Annotated[list[StepModel], Field(min_length=1, max_length=MOST_STEPS)]
+    trials: Annotated[int, Field(ge=1, le=MOST_TRIALS)] | None = None
+    steps: Annotated[list[StepModel], Field(min_length=1, max_length=MOST_STEPS)] | None = None
+    practical: PracticalModel | None = None
 
 
 class PlanModel(Model):
@@ -109,7 +112,7 @@ class _Reader:
         stagger = self.minutes(model.stagger, "stagger")
         groups = tuple(self.group(group, f"groups[{index}]") for index, group in enumerate(model.groups))
         self.check_benches()
-        work = model.repetitions * sum(len(row.benches) * row.trials * len(row.steps) for row in model.groups)
+        work = model.repetitions * sum(len(row.benches) * row.trials * len(row.steps) for row in groups)
         if work > MOST_WORK:
             most = max(1, model.repetitions * MOST_WORK // work)
             text = f"So many benches, trials and steps are too much for so many repetitions; at most {most} here."
@@ -144,13 +147,35 @@ class _Reader:
             self.faults.append(Fault("too-many", "groups", f"A class has {MOST_BENCHES} benches at most."))
 
     def group(self, group: GroupModel, path: str) -> Group:
-        steps = tuple(self.step(step, f"{path}.steps[{index}]") for index, step in enumerate(group.steps))
-        return Group(tuple(group.benches), group.trials, steps)
+        benches = tuple(group.benches)
+        if (group.steps is None) == (group.practical is None):
+            text = "Give the group its steps, or its practical; one of the two."
+            self.faults.append(Fault("one-of-two", path, text))
+        elif group.steps is not None:
+            steps = tuple(self.step(step, f"{path}.steps[{index}]") for index, step in enumerate(group.steps))
+            return Group(benches, group.trials or 1, steps)
+        elif group.practical is not None:
+            return self.practical(group.practical, f"{path}.practical", benches, group.trials)
+        return Group(benches, 1, ())
+
+    def practical(self, model: PracticalModel, path: str, benches: tuple[str, ...], trials: int | None) -> Group:
+        try:
+            found = practical_from(model)
+            steps = steps_of_trial(found.method, found.options, found.course, found.schools)
+        except Refusal as refusal:
+            self.faults += refusal.below(path).faults
+            return Group(benches, 1, ())
+        for step in steps:
+            self.check_place(step.at, f"{path}.procedure")
+        return Group(benches, trials or found.trials, steps)
+
+    def check_place(self, at: str, path: str) -> None:
+        if at and self.model.room.get(at) == 0:
+            text = f"The room has no {at.replace('_', ' ')}: a step that is done there can be done by nobody."
+            self.faults.append(Fault("none-there", path, text))
 
     def step(self, step: StepModel, path: str) -> PlannedStep:
-        if step.at and self.model.room.get(step.at) == 0:
-            text = f"The room has no {step.at}: this step can be done by nobody."
-            self.faults.append(Fault("none-there", f"{path}.at", text))
+        self.check_place(step.at, f"{path}.at")
         if isinstance(step.takes, str):
             fixed = self.minutes(step.takes, f"{path}.takes")
             return PlannedStep(step.id, Takes(fixed, fixed, fixed), step.at, step.attended)

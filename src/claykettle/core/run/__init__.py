@@ -6,14 +6,16 @@ from claykettle.core.run.layout import (
     KitLine,
     PlannedStep,
     Progress,
+    Row,
     apparatus_of,
     kit_of,
+    laid_out,
     minutes_of,
     slots_of,
     steps_of,
 )
 from claykettle.core.run.pieces import load_yaml, parse_procedure
-from claykettle.core.run.procedure import Piece, Procedure, procedure_body
+from claykettle.core.run.procedure import Piece, Procedure, Repeat, procedure_body
 from claykettle.core.run.run import (
     INSTRUMENTS,
     Change,
@@ -49,7 +51,9 @@ __all__ = [
     "Procedure",
     "ProcedureUse",
     "Progress",
+    "Repeat",
     "Result",
+    "Row",
     "Run",
     "StepKind",
     "StepMark",
@@ -65,6 +69,7 @@ __all__ = [
     "figures_of",
     "is_neutralised",
     "kit_of",
+    "laid_out",
     "load_yaml",
     "losses",
     "minutes_of",

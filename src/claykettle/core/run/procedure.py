@@ -73,6 +73,20 @@ class Wording(_Part):
     timer: Timer | None = None
 
 
+class Span(_Part):
+    """How long something takes in minutes: at least, as a rule, at most."""
+
+    low: Annotated[float, Field(ge=0, le=14 * 24 * 60)]
+    usual: Annotated[float, Field(ge=0, le=14 * 24 * 60)]
+    high: Annotated[float, Field(ge=0, le=14 * 24 * 60)]
+
+    @model_validator(mode="after")
+    def _in_order(self) -> Span:
+        if not self.low <= self.usual <= self.high:
+            raise ValueError("the usual time lies between the shortest and the longest")
+        return self
+
+
 class Step(_Part):
     """One thing to do. `reads` names the reading that it takes; `{n}` in texts is the number of the repeat, `{reading}`
     what is read, such as the reagent's name.
@@ -82,7 +96,8 @@ class Step(_Part):
     with the place and since when. `card` names a drawing of the technique. `bears` says, as a clause, what comes of it
     for the result when the step is passed over; `cools` that its timer is one of cooling. A step of a repeat that is
     done `once` belongs to its first round, one that `neutralises` says what happens to the acid that is left. `words`
-    are other words for it where something holds.
+    are other words for it where something holds. For the timetable: how long it `takes`, `at` what of the room, and
+    whether somebody has to stay (`attended`), where that is not as such steps usually are.
     """
 
     id: Identifier
@@ -105,6 +120,9 @@ class Step(_Part):
     once: bool = False
     neutralises: bool = False
     words: list[Wording] = []
+    takes: Span | None = None
+    at: Annotated[str, Field(max_length=60)] = ""
+    attended: bool | None = None
 
     def under(self, chosen: Mapping[str, str]) -> Step:
         """The step as it is worded under these schools and facts."""

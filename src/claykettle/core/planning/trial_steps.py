@@ -1,0 +1,64 @@
+"""How long the steps of a trial take: as its procedure says, else as such steps take as a rule. Minutes.
+
+The usual times are common practice in teaching laboratories; a procedure's step overrules them (`takes`, `at`,
+`attended`).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+
+from claykettle.core.method import Method, Options
+from claykettle.core.planning.timetable import PlannedStep, Takes
+from claykettle.core.run import Procedure, Progress, Repeat, Row, laid_out, reading_definition, usable_readings
+
+BALANCES = ("balance", "coarse_balance")
+"""Instruments of which a room has few, so that one waits for them."""
+WEIGHING, READING, HANDS = Takes(1, 2, 4), Takes(0.5, 1, 3), Takes(1, 2, 5)
+"""A weighing with its way there and back, any other reading, a step of the hands without a timer."""
+QUICKER, SLOWER = 0.8, 1.5
+"""So much shorter and longer than its timer somebody is at a step that wants looking at, such as heating; what cools or
+dries never takes less than its time.
+"""
+ROUNDS = 2
+"""As a rule a series agrees after so many rounds: the fewest that can."""
+
+
+def steps_of_trial(
+    method: Method, options: Options, course: Procedure, schools: Mapping[str, str]
+) -> tuple[PlannedStep, ...]:
+    """The steps of one trial in order, with the usual number of rounds. Raises Refusal for a school not offered."""
+    repeats = [row for row in course.steps if isinstance(row, Repeat)]
+    progress = Progress(
+        {row.about: ROUNDS for row in repeats},
+        {(row.until, row.about) for row in repeats},
+        (),
+        needed=usable_readings(method, options),
+        facts=method.facts(options),
+    )
+    return tuple(_planned(method, options, laid_out(course, course.chosen(schools), progress)))
+
+
+def _planned(method: Method, options: Options, rows: Iterator[Row]) -> Iterator[PlannedStep]:
+    for row in rows:
+        step, minutes = row.step, row.minutes
+        reading = reading_definition(method, step.reads, options) if step.reads else None
+        instrument = reading.instrument if reading is not None else ""
+        at = step.at or (instrument if instrument in BALANCES else "")
+        rests = step.cools or bool(step.waits_in)
+        stays = not rests if step.attended is None else step.attended
+        timed = Takes(minutes * (1 if rests else QUICKER), minutes, minutes * SLOWER) if minutes is not None else None
+        if step.takes is not None:
+            own = Takes(step.takes.low, step.takes.usual, step.takes.high)
+            yield PlannedStep(row.key, own, at, step.attended is not False)
+        elif step.reads:
+            if timed is not None:
+                # it cools, or dries, and is weighed then: nobody holds a balance meanwhile
+                yield PlannedStep(
+                    f"{row.key}, before", timed, "", not rests if step.attended is None else step.attended
+                )
+            yield PlannedStep(row.key, WEIGHING if instrument in BALANCES else READING, at, True)
+        elif timed is not None:
+            yield PlannedStep(row.key, timed, at, stays)
+        else:
+            yield PlannedStep(row.key, HANDS, at, step.attended is not False)
