@@ -165,8 +165,8 @@ class _Reader:
         except Refusal as refusal:
             self.faults += refusal.below(path).faults
             return Group(benches, 1, ())
-        for step in steps:
-            self.check_place(step.at, f"{path}.procedure")
+        for at in sorted({step.at for step in steps}):
+            self.check_place(at, f"{path}.procedure")
         return Group(benches, trials or found.trials, steps)
 
     def check_place(self, at: str, path: str) -> None:
