@@ -1,4 +1,4 @@
-"""`python -m tests.cluster`: two applications on a cluster of three databases, two of which are killed under load.
+"""`PYTHONPATH=src .kettle/venv/bin/python -m tests.cluster`: two applications on a cluster of three databases, two of which are killed under load.
 
 Prints what was acknowledged, what is stored, how often transactions were beaten, and how long the longest wait was.
 """
