@@ -1,6 +1,7 @@
-"""`PYTHONPATH=src .kettle/venv/bin/python -m tests.cluster`: two applications on a cluster of three databases, two of which are killed under load.
+"""Two applications on a cluster of three databases, two of which are killed under load.
 
-Prints what was acknowledged, what is stored, how often transactions were beaten, and how long the longest wait was.
+`PYTHONPATH=src .kettle/venv/bin/python -m tests.cluster` prints what was acknowledged, what is stored, how often
+transactions were beaten, and how long the longest wait was.
 """
 
 from __future__ import annotations
