@@ -1,6 +1,7 @@
 """Killed under recording: worker, application, database, launcher in turn; what was acknowledged is there, and once.
 
-`KETTLE_KILLS` says how often; without it each of the four dies once.
+`KETTLE_KILLS` says how often, and then all must be well again within 15 s each time; without it each of the four dies
+once, on a machine that may have other things to do.
 """
 
 from __future__ import annotations
@@ -20,7 +21,7 @@ from tests.support.recorders import Recorder
 
 KILLS = int(os.environ.get("KETTLE_KILLS", "4"))
 BENCHES = ("Flint", "Marl", "Slip")
-HEALED_S = 15.0
+HEALED_S = 15.0 if "KETTLE_KILLS" in os.environ else 90.0
 
 
 def children(pid: int) -> list[int]:
@@ -43,7 +44,7 @@ class Killed(House):
             with self.subTest(kill=number):
                 begun = time.monotonic()
                 (self.kill_worker, self.kill_application, self.kill_database, self.kill_launcher)[number % 4]()
-                self.assertTrue(wait_until(lambda: self.is_well(teacher), 60))
+                self.assertTrue(wait_until(lambda: self.is_well(teacher), HEALED_S))
                 self.assertLess(time.monotonic() - begun, HEALED_S)
                 # it serves: everybody gets a figure through
                 counts = [len(one.acknowledged) for one in recorders]

@@ -146,13 +146,18 @@ class PrivateServer:
         shutil.rmtree(unfinished, ignore_errors=True)
         unfinished.mkdir()
         # the script that makes it takes no path with a space in it
-        here = self.socket.with_name("data")
+        here, scratch = self.socket.with_name("data"), self.socket.with_name("scratch")
         here.symlink_to(unfinished)
+        # its own: another server that starts meanwhile clears away temporary tables in a folder that they share
+        scratch.mkdir(exist_ok=True)
+        if os.geteuid() == 0:
+            shutil.chown(scratch, self.system_user)
         command = [
             "mariadb-install-db",
             "--no-defaults",
             f"--user={self.system_user}",
             f"--datadir={here}",
+            f"--tmpdir={scratch}",
             "--skip-test-db",
             "--skip-name-resolve",
             "--auth-root-authentication-method=socket",
