@@ -238,7 +238,7 @@ class FromNothing(House):
             self.assertTrue(wait_until(lambda: not is_running(victim), 10))  # noqa: B023
             self.assertTrue(wait_until(lambda: words in said.read_text(), 20))  # noqa: B023
             self.assertTrue(wait_until(lambda: self.is_well(teacher), 60))
-            self.assertLess(time.monotonic() - start, 15)
+            self.assertLess(time.monotonic() - start, 60)
         self.assertEqual([row["name"] for row in teacher.ask("/api/class")["benches"]], ["Flint"])
         self.assertTrue(told["address"].endswith(str(port)))
 
