@@ -6,15 +6,18 @@ from datetime import timedelta
 from typing import Any
 from unittest import mock
 
-from sqlalchemy import event, select, update
+from sqlalchemy import event, select, text, update
 
 from claykettle.core.run import evaluation as evaluating
+from claykettle.launch.house import sum_up_anew
 from claykettle.service import summaries
 from claykettle.service.demo import seed_demo
+from claykettle.service.laboratory import Laboratory
 from claykettle.service.shelf.remains import READ, left_of
 from claykettle.service.summaries import sum_up_numbers, to_sum_up
 from claykettle.service.views.listing import PAGE, summary_view
 from claykettle.service.visit import Visit
+from claykettle.store.database import Database
 from claykettle.store.tables import SummaryRow
 from tests.support.server import AppCase
 
@@ -77,6 +80,18 @@ class OfTheDemo(AppCase):
             self.laboratory.ask(sum_up_numbers, numbers)
             self.assertEqual(self.laboratory.ask(to_sum_up), [])
         self.assertEqual(self.get("/api/runs"), before)
+
+    def test_a_run_that_the_program_cannot_evaluate_keeps_no_house_shut(self) -> None:
+        before = self.get("/api/runs")["runs"]
+        with self.database.engine.begin() as connection:
+            connection.execute(text("UPDATE run SET options = '{\"salt\": 5}' WHERE uuid = :uuid"), before[3])
+            connection.execute(text("UPDATE summary SET version = 0"))
+        with mock.patch("claykettle.launch.house.say") as said:
+            sum_up_anew(Laboratory(Database(self.database.url)))
+        self.assertEqual(said.call_count, 2)
+        self.assertIn("cannot be summed up", said.call_args.args[0])
+        self.assertEqual(len(self.laboratory.ask(to_sum_up)), 1)
+        self.assertEqual(self.get("/api/runs")["runs"], before)
 
     def test_a_summary_that_is_behind_its_run_is_found(self) -> None:
         def spoil(visit: Visit) -> None:

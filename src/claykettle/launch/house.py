@@ -20,6 +20,7 @@ from urllib.error import HTTPError, URLError
 
 from sqlalchemy.exc import SQLAlchemyError
 
+from claykettle.core.errors import KettleError
 from claykettle.launch.backup import make_backup, put_back, sweep
 from claykettle.launch.folder import Records, Running, tell, untell
 from claykettle.launch.mariadb import PrivateServer
@@ -33,14 +34,32 @@ from claykettle.service.laboratory import Laboratory
 from claykettle.service.summaries import AT_ONCE, sum_up_numbers, to_sum_up
 from claykettle.store.database import Database, NewerData
 
+UNREADABLE = (ValueError, TypeError, LookupError, ArithmeticError, KettleError)
+"""What a record may raise that this program can make nothing of."""
 
-def _sum_up(laboratory: Laboratory) -> None:
-    """After an update: what lists say of the runs, as this program says it."""
+
+def sum_up_anew(laboratory: Laboratory) -> None:
+    """After an update: what lists say of the runs, as this program says it.
+
+    A run that this program cannot evaluate is told, and keeps what was said of it before: it keeps no house shut.
+    """
     numbers = laboratory.ask(to_sum_up)
     if numbers:
         say(f"summing up {len(numbers)} runs for the lists, as this program does it")
     for at in range(0, len(numbers), AT_ONCE):
-        laboratory.ask(sum_up_numbers, numbers[at : at + AT_ONCE])
+        some = numbers[at : at + AT_ONCE]
+        try:
+            laboratory.ask(sum_up_numbers, some)
+        except UNREADABLE:
+            for number in some:
+                _sum_up_one(laboratory, number)
+
+
+def _sum_up_one(laboratory: Laboratory, number: int) -> None:
+    try:
+        laboratory.ask(sum_up_numbers, [number])
+    except UNREADABLE as error:
+        say(f"run {number} cannot be summed up by this program ({error.__class__.__name__}); lists leave it as it was")
 
 
 MOST_RESTARTS, WITHIN_S = 5, 60.0
@@ -102,7 +121,7 @@ class House:
         try:
             self._update(Records(database, server))
             told = self.prepare(database)
-            _sum_up(Laboratory(database))
+            sum_up_anew(Laboratory(database))
             if server is not None:
                 server.limit()
             return told
