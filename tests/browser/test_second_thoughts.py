@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from datetime import date, timedelta
+
 from playwright.sync_api import Page, expect
 
-from tests.browser.test_bench import start_by_keyboard, type_reading
+from tests.browser.test_bench import start_by_keyboard, type_reading, type_reading_at
 from tests.browser.test_crucible import start
 from tests.support.live import BrowserCase
 
@@ -175,6 +177,28 @@ class ChangedRun(BrowserCase):
             page.keyboard.press("Enter")
             expect(shown.locator(".formula").first).to_contain_text("CuSO4·5H2O")
             expect(page.get_by_label("heating 2")).to_be_focused()
+
+    def test_a_run_on_a_wrong_day_is_put_on_its_own_after_a_second_thought(self) -> None:
+        with self.page("/", offline_expected=True) as page:
+            start_by_keyboard(page, "Dated by a wrong clock")
+            type_reading_at(page, "31.204")
+            page.get_by_role("button", name="Change …").click()
+            day = page.get_by_label("Day to which it belongs")
+            today = date.fromisoformat(day.input_value())
+            day.fill((today + timedelta(days=3)).isoformat())
+            page.get_by_label("Why it is changed").fill("the clock was wrong")
+            page.keyboard.press("Enter")
+            expect(page.get_by_text("This day is still to come")).to_be_visible()
+            expect(day).to_be_focused()
+            expect(page.get_by_label("Why it is changed")).to_have_value("the clock was wrong")
+            self.assertEqual(self.serious_faults(page), [])
+            day.fill((today - timedelta(days=1)).isoformat())
+            expect(page.get_by_text("This day is still to come")).to_have_count(0)
+            page.get_by_role("button", name="Change it").click()
+            expect(page.get_by_role("dialog")).to_have_count(0)
+            page.goto("/")
+            row = page.get_by_role("listitem").filter(has_text="Dated by a wrong clock")
+            expect(row).to_contain_text((today - timedelta(days=1)).isoformat())
 
     def test_who_changes_what_somebody_changed_meanwhile_is_told(self) -> None:
         with self.page() as mine, self.page(offline_expected=True) as theirs:

@@ -49,6 +49,24 @@ class Away(BrowserCase):
             expect(page.get_by_label("vessel + residue, heating 3")).to_be_visible()
             self.assert_one_reading_each(page, "Server away", "31.204", "32.861", "32.151", "32.136")
 
+    def test_a_full_disk_is_said_at_the_bench_and_what_was_typed_goes_out_when_there_is_room(self) -> None:
+        """Answered as the server does on a disk without room; that it does is tried in tests/web/test_serving.py."""
+        said = {"code": "disk-full", "title": "The disk of the server is full: nothing is recorded.", "status": 503}
+        with self.page(offline_expected=True) as page:
+            start_by_keyboard(page, "Full disk")
+            page.route("**/readings", lambda route: route.fulfill(status=503, json=said))
+            field = page.locator("#reading")
+            field.fill("31.204")
+            field.press("Enter")
+            told = page.get_by_text("The disk of the server is full")
+            expect(told).to_contain_text("31.204")
+            expect(page.get_by_text("1 reading waits to be saved")).to_be_visible()
+            page.reload()
+            expect(page.get_by_text("The disk of the server is full")).to_contain_text("31.204")
+            page.unroute("**/readings")
+            expect(page.get_by_label("vessel + sample")).to_be_visible()
+            self.assert_one_reading_each(page, "Full disk", "31.204")
+
     def test_a_reading_typed_while_the_database_is_killed_is_sent_when_it_returns(self) -> None:
         with self.page(offline_expected=True) as page:
             start_by_keyboard(page, "Database killed")

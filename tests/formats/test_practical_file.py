@@ -101,7 +101,7 @@ class Refused(unittest.TestCase):
             ("schools.vessel", {"schools": {"vessel": "bucket"}}),
             ("planned.pan", {"planned": {"pan": {"about": "1 g"}}}),
             ("planned.sample.about", {"planned": {"sample": {"about": "1 mL"}}}),
-            ("planned.sample.low", {"planned": {"sample": {"low": "2 g", "high": "1 g"}}}),
+            ("planned.sample", {"planned": {"sample": {"low": "2 g", "high": "1 g"}}}),
             ("reveal", {"reveal": "never"}),
             ("before[0].choices", {"before": [choice | {"choices": ["one"]}]}),
             ("before[0].answer", {"before": [choice | {"choices": ["a", "b"], "answer": "c"}]}),

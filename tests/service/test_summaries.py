@@ -8,16 +8,16 @@ from unittest import mock
 
 from sqlalchemy import event, select, text, update
 
-from claykettle.core.run import evaluation as evaluating
 from claykettle.launch.house import sum_up_anew
 from claykettle.service import summaries
 from claykettle.service.demo import seed_demo
 from claykettle.service.laboratory import Laboratory
-from claykettle.service.shelf.remains import READ, left_of
+from claykettle.service.shelf.remains import LeftOfRun, remains_text
 from claykettle.service.summaries import sum_up_numbers, to_sum_up
 from claykettle.service.views.listing import PAGE, summary_view
 from claykettle.service.visit import Visit
 from claykettle.store.database import Database
+from claykettle.store.records import StoredRun
 from claykettle.store.tables import SummaryRow
 from tests.support.server import AppCase
 
@@ -42,21 +42,38 @@ class OfTheDemo(AppCase):
         for line in made:
             self.assertEqual(rows[line["uuid"]], line)
 
-    def test_the_waste_of_the_day_is_that_of_its_runs(self) -> None:
-        def left(visit: Visit) -> list[Any]:
-            return [(left_of(run), [row.left() for row in [left_of(run)]]) for run in visit.runs()]
+    def test_what_is_kept_of_the_waste_is_what_the_methods_say(self) -> None:
+        """Formulas become text and come back, charges and water too; amounts are not rounded on the way."""
 
-        for kept, _ in self.laboratory.ask(left):
-            again = READ.validate_json(kept.model_dump_json())
-            self.assertEqual(again.left(), kept.left())
-            for trial in again.left():
-                for row in trial.remains:
-                    self.assertTrue(row.formula is None or row.formula.text)
-        day = self.get("/api/waste")["sheet"]
-        runs = [self.get(f"/api/runs/{row['uuid']}/waste")["sheet"] for row in self.get("/api/runs")["runs"]]
-        self.assertEqual(
-            {box["title"] for box in day["containers"]}, {box["title"] for one in runs for box in one["containers"]}
-        )
+        def as_kept(visit: Visit) -> list[tuple[Any, Any]]:
+            found = []
+            for run in visit.runs():
+                said = []
+                for trial in run.evaluation.trials:
+                    word = next((word.text for word in trial.words.values()), None)
+                    said.append(tuple(run.method.aftercare.remains(trial.trial, word)))
+                kept = LeftOfRun.model_validate_json(remains_text(run)).left()
+                found.append((said, [row.remains for row in kept]))
+            return found
+
+        pairs = self.laboratory.ask(as_kept)
+        self.assertGreater(sum(len(said) > 0 and said[0] != () for said, _ in pairs), 10)
+        for said, kept in pairs:
+            self.assertEqual(kept, said)
+
+    def test_the_waste_of_a_day_is_that_of_its_runs_and_of_no_other_day(self) -> None:
+        rows = self.get("/api/runs")["runs"]
+        latest = max(row["date"] for row in rows)
+        names = sorted(f"{row['title']}, {row['bench']}" for row in rows if row["date"] == latest)
+        day = self.get("/api/waste")
+        self.assertEqual((day["title"], sorted(day["runs"])), (latest, names))
+        self.assertTrue(any(box["lines"] for box in day["sheet"]["containers"]))
+        self.assertEqual(self.get("/api/waste?day=1999-01-01")["runs"], [])
+
+    def test_what_dries_beyond_so_many_is_said(self) -> None:
+        self.assertFalse(self.get("/api/drying")["is_cut"])
+        with mock.patch("claykettle.service.views.drying.MOST", 1):
+            self.assertTrue(self.get("/api/drying")["is_cut"])
 
     def test_nothing_is_evaluated_and_no_reading_is_read_to_list(self) -> None:
         asked: list[str] = []
@@ -66,7 +83,10 @@ class OfTheDemo(AppCase):
 
         event.listen(self.database.engine, "before_cursor_execute", note)
         self.addCleanup(event.remove, self.database.engine, "before_cursor_execute", note)
-        with mock.patch.object(evaluating, "evaluate_run", side_effect=AssertionError):
+        with mock.patch.object(StoredRun, "evaluation", new_callable=mock.PropertyMock, side_effect=AssertionError):
+            with self.assertRaises(AssertionError):
+                self.laboratory.ask(lambda visit: next(visit.runs()).evaluation)  # it would be noticed
+            asked.clear()
             for path in ("/api/runs", "/api/drying", "/api/waste", "/api/runs/calibrations?method=gas_by_mass_loss"):
                 self.get(path)
         self.assertFalse([row for row in asked if "reading" in row or "step_event" in row])

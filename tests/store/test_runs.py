@@ -10,6 +10,7 @@ from unittest import mock
 from uuid import uuid4
 
 import pymysql
+from sqlalchemy import select
 from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session
 
@@ -22,6 +23,8 @@ from claykettle.store.cache import MOST, RunCache
 from claykettle.store.database import Database
 from claykettle.store.records import StoredRun
 from claykettle.store.runs import keep
+from claykettle.store.summaries import count_on
+from claykettle.store.tables import Bench, RunRow, TrialRow
 from tests.support.server import BEGIN, AppCase
 
 
@@ -141,6 +144,40 @@ class TwoProcesses(AppCase):
         with self.database.transaction() as session:
             readings = found(session, self.uuid).own_trials[0].readings
         self.assertEqual([row.text for row in readings], ["31.204"])
+
+    def test_a_run_that_was_begun_and_rolled_back_is_not_remembered(self) -> None:
+        begun: list[int] = []
+
+        def fails(visit: Visit) -> None:
+            row = visit.session.scalars(select(RunRow).where(RunRow.uuid == self.uuid)).one()
+            names = {column.name for column in RunRow.__table__.columns} - {"id", "uuid"}
+            taken = {name: getattr(row, name) for name in names}
+            copy = RunRow(uuid=str(uuid4()), trials=[TrialRow(position=1, label="1")], **taken)
+            begun.append(visit.begun(copy).id)
+            raise ZeroDivisionError
+
+        with self.assertRaises(ZeroDivisionError):
+            self.laboratory.ask(fails)
+        self.assertIsNone(self.database._cache.latest(begun[0]))
+
+    def test_a_name_that_was_taken_back_leaves_no_run_under_it(self) -> None:
+        """The version that the rename counted on to is then somebody else's reading."""
+
+        def fails(visit: Visit) -> None:
+            run = visit.run(self.uuid)
+            visit.session.get_one(Bench, run.bench_id).name = "Window"
+            count_on(visit.session, RunRow.bench_id == run.bench_id)
+            visit.session.flush()
+            self.assertEqual(visit.run(self.uuid).bench, "Window")
+            raise ZeroDivisionError
+
+        with self.assertRaises(ZeroDivisionError):
+            self.laboratory.ask(fails)
+        self.record(self.other, "vessel", "31.204")
+        with self.database.transaction() as session:
+            run = found(session, self.uuid)
+        self.assertNotEqual(run.bench, "Window")
+        self.assertEqual([row.text for row in run.own_trials[0].readings], ["31.204"])
 
 
 class ChangedWhileRead(TwoProcesses):

@@ -200,6 +200,17 @@ class DecidedOtherwise(Minds):
         file = self.get(f"/api/runs/{run['uuid']}/run-file")
         self.assertEqual((file["changes"][-1]["from"], file["changes"][-1]["to"]), (was, yesterday))
         self.assertEqual(self.client.post("/api/runs/import", json=file).status_code, 201)
+        # into a copy, the history goes along; sealed there, it agrees with itself
+        archive = self.client.get(f"/api/runs/archive?uuid={run['uuid']}").data
+        back = self.client.post("/api/runs/import-archive", data=archive, content_type="application/zip").json["files"][
+            0
+        ]
+        self.assertEqual(back["faults"], [])
+        copied = self.get(f"/api/runs/{back['uuid']}")
+        self.assertEqual((copied["date"], copied["changes"][-1]["text"]), (yesterday, whole["changes"][-1]["text"]))
+        with self.database.transaction() as session:
+            seal_new(session, b"key", self.clock.now, highest(session))
+            self.assertEqual(check(session, b"key").faults, ())
         # by hand in the database it is told
         with self.database.engine.begin() as connection:
             other = connection.execute(sql("SELECT MAX(id) FROM day")).scalar_one()

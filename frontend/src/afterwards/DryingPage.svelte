@@ -82,6 +82,9 @@
 						</li>
 					{/each}
 				</ul>
+				{#if view.is_cut}<p class="quiet">
+						There are more that wait, of longer ago: look for them by their day.
+					</p>{/if}
 			</section>
 			<figure class="oven">
 				<figcaption><h2>Oven map</h2></figcaption>

@@ -45,11 +45,15 @@ export class Runs {
 
 	readonly list = $derived.by(() => {
 		const isLatest = (run: RunSummary) => this.#latest.some((row) => row.uuid === run.uuid);
-		return [...this.#latest, ...this.#before.filter((run) => !isLatest(run))];
+		const before = this.#before.filter(
+			(run, place) => !isLatest(run) && this.#before.findIndex((row) => row.uuid === run.uuid) === place
+		);
+		return [...this.#latest, ...before];
 	});
 
 	readonly archive = $derived(
-		this.chosen?.length === this.list.length && !this.older && !this.day
+		/* all that is listed is all there is */
+		this.chosen?.length === this.list.length && !this.older && !this.day && !this.elsewhere
 			? '/api/runs/archive'
 			: `/api/runs/archive?${(this.chosen ?? []).map((uuid) => `uuid=${uuid}`).join('&')}`
 	);
@@ -70,7 +74,11 @@ export class Runs {
 		if (outcome.kind !== 'done') return;
 		clock.set(outcome.value.now);
 		this.today = outcome.value.today;
-		this.#latest = outcome.value.runs;
+		/* what others push off the first page stays in sight once one has gone back beyond it */
+		const found = outcome.value.runs;
+		const pushed = this.#latest.filter((run) => !found.some((row) => row.uuid === run.uuid));
+		if (this.#pages) this.#before = [...pushed, ...this.#before];
+		this.#latest = found;
 		this.elsewhere = outcome.value.elsewhere;
 		if (!this.#pages) this.older = outcome.value.older;
 		this.loaded = true;
@@ -80,8 +88,10 @@ export class Runs {
 	async lookBack(): Promise<void> {
 		if (!this.older || this.fetching) return;
 		this.fetching = true;
-		const outcome = await getOlderRuns(this.older, this.day);
+		const day = this.day;
+		const outcome = await getOlderRuns(this.older, day);
 		this.fetching = false;
+		if (day !== this.day) return;
 		this.away = outcome.kind === 'away';
 		if (outcome.kind !== 'done') return;
 		this.#pages += 1;
@@ -92,6 +102,7 @@ export class Runs {
 	/** Show the runs of one day; empty for the latest of all days. */
 	async showDay(day: string): Promise<void> {
 		this.day = day;
+		this.#latest = [];
 		this.#before = [];
 		this.#pages = 0;
 		this.older = '';

@@ -9,14 +9,14 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, StringConstraints, ValidationError
 
 from claykettle.core.errors import Fault, Refusal
-from claykettle.core.method import Method, Options, Window
+from claykettle.core.method import Method, Options
 from claykettle.core.methods.registry import method_named, procedure_named
 from claykettle.core.planning.practical import Kind, Practical, Question, ReportLine, Reveal, faults_in_course
 from claykettle.core.quantity import parse_reading, unit
-from claykettle.core.run import Procedure, procedure_body, reading_definition, shape_of, slots_of, usable_readings
+from claykettle.core.run import Procedure, procedure_body, shape_of, slots_of, usable_readings
 from claykettle.core.sheet import Worksheet
 from claykettle.formats import strict_json
-from claykettle.formats.run_file import model_faults, parse_options
+from claykettle.formats.run_file import model_faults, parse_options, read_window
 from claykettle.formats.run_models import Figure, Model, Name, ShortName, Words
 
 FORMAT, VERSION = "clay-kettle/practical", 1
@@ -106,7 +106,11 @@ class _Reader:
         shipped = procedure_named(self.method.name, None)
         assert shipped is not None
         self.faults += faults_in_course(self.method, options, course, schools, shipped)
-        planned = {name: self.window(name, row, options) for name, row in model.planned.items()}
+        windows = {
+            name: read_window(self.method, options, name, {str(key): text for key, text in row.items()})
+            for name, row in model.planned.items()
+        }
+        self.faults += [fault for _, faults in windows.values() for fault in faults]
         sheet = self.sheet(options, course, schools)
         before = self.questions("before", model.before, sheet)
         after = self.questions("after", model.after, sheet)
@@ -120,7 +124,7 @@ class _Reader:
             trials=model.trials,
             course=course,
             schools=schools,
-            planned=planned,
+            planned={name: window for name, (window, _) in windows.items()},
             instruments=dict(model.instruments),
             reveal=model.reveal,
             before=before,
@@ -157,26 +161,6 @@ class _Reader:
             return None
         slots = slots_of(course, schools, usable_readings(self.method, options), self.method.facts(options))
         return self.method.page.build(shape_of(self.method, options, frozenset(slots)))
-
-    def window(self, name: str, given: Mapping[Any, str], options: Options) -> Window:
-        path = f"planned.{name}"
-        definition = reading_definition(self.method, name, options)
-        if definition is None:
-            message = f"'{name[:40]}' is not a reading of {self.method.name}."
-            self.faults.append(Fault("unknown-field", path, message))
-            return Window()
-        if not given or ("about" in given and len(given) > 1):
-            message = "Give either 'about', or 'low' and 'high' (one of them is enough)."
-            self.faults.append(Fault("window", path, message))
-        read: dict[str, Any] = {}
-        for key, text in given.items():
-            try:
-                read[key] = parse_reading(text, definition.dimension)
-            except Refusal as refusal:
-                self.faults += refusal.below(f"{path}.{key}").faults
-        if "low" in read and "high" in read and read["low"].si > read["high"].si:
-            self.faults.append(Fault("window", f"{path}.low", "This lies above 'high'; exchange the two."))
-        return Window(**read)
 
     def questions(self, place: str, rows: Sequence[QuestionModel], sheet: Worksheet | None) -> tuple[Question, ...]:
         return tuple(self.question(row, f"{place}[{index}]", sheet) for index, row in enumerate(rows))

@@ -253,25 +253,9 @@ class _Reader:
         return None
 
     def window(self, name: str, given: Mapping[str, str]) -> Window:
-        path = f"planned.{name}"
-        definition = reading_definition(self.method, name, self.parsed)
-        if definition is None:
-            message = f"'{name[:40]}' is not a reading of {self.method.name}."
-            self.faults.append(Fault("unknown-field", path, message))
-            return Window()
-        if not given or ("about" in given and len(given) > 1):
-            self.faults.append(
-                Fault("window", path, "Give either 'about', or 'low' and 'high' (one of them is enough).")
-            )
-        parsed: dict[str, Reading] = {}
-        for key, text in given.items():
-            try:
-                parsed[key] = parse_reading(text, definition.dimension)
-            except Refusal as refusal:
-                self.faults += refusal.below(f"{path}.{key}").faults
-        if "low" in parsed and "high" in parsed and parsed["low"].si > parsed["high"].si:
-            self.faults.append(Fault("window", path, "'low' lies above 'high'; exchange them."))
-        return Window(**parsed)
+        found, faults = read_window(self.method, self.parsed, name, given)
+        self.faults += faults
+        return found
 
     def labels(self, trials: Iterable[TrialRecord]) -> None:
         seen: set[str] = set()
@@ -292,6 +276,28 @@ class _Reader:
 
 def _seconds(at: str | None) -> float | None:
     return None if at is None else seconds(at)
+
+
+def read_window(
+    method: Method, options: Options | None, name: str, given: Mapping[str, str]
+) -> tuple[Window, list[Fault]]:
+    """Where a planned reading should lie, from texts with units; and what is wrong with them, below `planned`."""
+    path = f"planned.{name}"
+    definition = reading_definition(method, name, options)
+    if definition is None:
+        return Window(), [Fault("unknown-field", path, f"'{name[:40]}' is not a reading of {method.name}.")]
+    faults: list[Fault] = []
+    if not given or ("about" in given and len(given) > 1):
+        faults.append(Fault("window", path, "Give either 'about', or 'low' and 'high' (one of them is enough)."))
+    read: dict[str, Reading] = {}
+    for key, text in given.items():
+        try:
+            read[key] = parse_reading(text, definition.dimension)
+        except Refusal as refusal:
+            faults += refusal.below(f"{path}.{key}").faults
+    if "low" in read and "high" in read and read["low"].si > read["high"].si:
+        faults.append(Fault("window", path, "'low' lies above 'high'; exchange them."))
+    return Window(**read), faults
 
 
 def model_faults(error: ValidationError, below: str = "") -> list[Fault]:

@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session
 from claykettle.core.errors import NotFound, NotYours
 from claykettle.service.callers import PROGRAM, Caller
 from claykettle.store.records import StoredRun
-from claykettle.store.runs import KEPT, keep, load_run, load_runs, load_runs_by_number
+from claykettle.store.runs import KEPT, changes_of, keep, load_run, load_runs, load_runs_by_number
 from claykettle.store.summaries import Kept, Part, Place, has_summaries, summaries
 from claykettle.store.tables import RunRow
 
@@ -87,9 +87,9 @@ class Visit:
 
     def run_as_begun(self, uuid: str) -> StoredRun:
         """A run that this visit has put into the store, row by row."""
-        run = self.run(uuid)
-        self.session.info.setdefault(KEPT, []).append(run)
-        return run
+        kept = changes_of(self.session)
+        kept.append(self.run(uuid))
+        return kept[-1]
 
     @property
     def kept(self) -> list[StoredRun]:

@@ -45,7 +45,7 @@ from claykettle.store.tables import (
 )
 
 CACHE, KEPT = "cache", "kept"
-"""Names in a session's `info`: the application's cache, and the runs that go into it once committed."""
+"""Names in a session's `info`: the application's cache, and the runs that go into it once committed (`changes_of`)."""
 
 AT_ONCE = 100
 """Runs that are read at a time, where all are asked for."""
@@ -91,6 +91,14 @@ _COUNT_ON = (
     "UPDATE `run` SET `version` = %(version)s, `changed_at` = %(changed_at)s "
     "WHERE `id` = %(id)s AND `version` = %(before)s"
 )
+
+
+def changes_of(session: Session) -> list[StoredRun]:
+    """The runs that this transaction has kept. Whoever asks is about to change runs: from now on nothing that the
+    transaction reads goes into the cache, since it may yet be rolled back.
+    """
+    kept: list[StoredRun] = session.info.setdefault(KEPT, [])
+    return kept
 
 
 def load_run(session: Session, uuid: str, lock: bool = False) -> StoredRun | None:
@@ -148,8 +156,7 @@ def _loaded(session: Session, rows: Sequence[tuple[int, int]]) -> list[StoredRun
     memory: RunCache = session.info[CACHE]
     held = {run_id: memory.get(run_id, version) for run_id, version in rows}
     fresh = {run.id: run for run in _read(session, [run_id for run_id, run in held.items() if run is None], memory)}
-    if not session.info.get(KEPT):
-        # a transaction that has changed a run may yet be rolled back: what it reads stays its own
+    if KEPT not in session.info:
         memory.put(fresh.values())
     return [held[run_id] or fresh[run_id] for run_id, _ in rows]
 
@@ -311,7 +318,7 @@ class _Added:
                 StoredTrial(number, position, label, tuple(readings.get(number, ())))
                 for number, position, label in values
             ]
-        return {run_id: sorted(rows, key=lambda row: row.position) for run_id, rows in trials.items()}
+        return {run_id: sorted(trials[run_id], key=lambda row: row.position) for run_id in self.ids}
 
     def _readings(self) -> dict[int, list[StoredReading]]:
         found: dict[int, list[StoredReading]] = defaultdict(list)
@@ -374,7 +381,7 @@ def keep(session: Session, before: StoredRun, after: StoredRun) -> StoredRun:
         values |= {name: json.dumps(values[name]) for name in ("covers", "results")}
         add(SignatureRow, _INSERT_SIGNATURE, values)
     after = after.known_upto(upto)
-    session.info.setdefault(KEPT, []).append(after)
+    changes_of(session).append(after)
     return after
 
 

@@ -11,7 +11,7 @@ from sqlalchemy import ColumnElement, ColumnExpressionArgument, and_, exists, or
 from sqlalchemy.orm import Session
 
 from claykettle.store.records import StoredRun
-from claykettle.store.runs import Whose
+from claykettle.store.runs import Whose, changes_of
 from claykettle.store.tables import Bench, Day, RunRow, Section, SummaryRow
 
 Part = Literal["listed", "drying", "remains", "calibration"]
@@ -146,6 +146,7 @@ def not_summed(session: Session, program: str) -> Sequence[int]:
 
 def count_on(session: Session, *which: ColumnElement[bool]) -> None:
     """Count the version on of these runs: something that all of them show is another now, such as a bench's name."""
+    changes_of(session)
     numbers = list(session.scalars(select(RunRow.id).where(and_(*which)).order_by(RunRow.id).with_for_update()))
     for table, key in ((RunRow.__table__, RunRow.id), (SummaryRow.__table__, SummaryRow.run_id)):
         _count_on(session, table, key, numbers)

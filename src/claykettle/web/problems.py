@@ -167,8 +167,7 @@ def _database(error: SQLAlchemyError) -> Response:
         return problem(
             503,
             "disk-full",
-            "The disk of the server is full: nothing is recorded until somebody makes room there. What you typed is "
-            "kept here and sent again.",
+            "The disk of the server is full: nothing is recorded until somebody makes room there.",
         )
     if isinstance(error, OperationalError) or (isinstance(error, DBAPIError) and error.connection_invalidated):
         current_app.logger.warning("database away: %s", error.__class__.__name__)

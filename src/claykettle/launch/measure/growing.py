@@ -2,21 +2,16 @@
 
 from __future__ import annotations
 
-import shutil
-import tempfile
 from collections.abc import Callable, Iterator
 from contextlib import ExitStack, contextmanager
-from pathlib import Path
 from typing import Any
 
-from claykettle.launch.mariadb import PrivateServer
 from claykettle.launch.measure.many import multiply
 from claykettle.launch.measure.ratios import Ratio, compare
-from claykettle.launch.measure.recording import HYDRATE, Line, get, measurer, recorder, serving
+from claykettle.launch.measure.recording import HYDRATE, Line, get, recorder, records, serving
 from claykettle.launch.serving import APPLICATION
 from claykettle.service.demo import seed_demo
 from claykettle.service.laboratory import Laboratory
-from claykettle.service.shelf.shelf import first_start
 from claykettle.store.database import Database
 
 FEW, MANY = 52, 3000
@@ -49,20 +44,9 @@ def _asking(line: Line, path: str) -> Callable[[], Any]:
 
 @contextmanager
 def _house(runs: int) -> Iterator[Line]:
-    folder = Path(tempfile.mkdtemp(prefix="kettle-bench-"))
-    server = PrivateServer(folder)
-    try:
-        server.start()
-        database = Database(server.url)
-        database.migrate()
-        laboratory = Laboratory(database)
-        laboratory.ask(first_start)
-        laboratory.ask(seed_demo)
+    def fill(database: Database) -> None:
+        Laboratory(database).ask(seed_demo)
         multiply(database, runs)
-        secret = laboratory.ask(measurer)
-        database.close()
-        with serving(APPLICATION, server, folder, secret) as line:
-            yield line
-    finally:
-        server.stop()
-        shutil.rmtree(folder, ignore_errors=True)
+
+    with records(fill) as (server, secret), serving(APPLICATION, server, secret) as line:
+        yield line

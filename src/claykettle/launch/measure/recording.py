@@ -133,8 +133,9 @@ def measurer(visit: Visit) -> str:
     return known(let_in(visit, account).secret)
 
 
-def measured() -> Iterator[Ratio]:
-    """Recording a reading against the bare route, and against the bare row itself (for the floor)."""
+@contextmanager
+def records(fill: Callable[[Database], None] = lambda database: None) -> Iterator[tuple[PrivateServer, str]]:
+    """A durable database of a house's first start, filled with more where that is wanted; and the measurer's secret."""
     folder = Path(tempfile.mkdtemp(prefix="kettle-bench-"))
     server = PrivateServer(folder)
     try:
@@ -143,15 +144,25 @@ def measured() -> Iterator[Ratio]:
         database.migrate()
         laboratory = Laboratory(database)
         laboratory.ask(first_start)
+        fill(database)
         secret = laboratory.ask(measurer)
         database.close()
+        yield server, secret
+    finally:
+        server.stop()
+        shutil.rmtree(folder, ignore_errors=True)
+
+
+def measured() -> Iterator[Ratio]:
+    """Recording a reading against the bare route, and against the bare row itself (for the floor)."""
+    with records() as (server, secret):
         connection = _connector(server.url)()
         with connection.cursor() as cursor:
             cursor.execute("CREATE TABLE bare_row (id BIGINT AUTO_INCREMENT PRIMARY KEY, uuid CHAR(36) UNIQUE, text "
                            "VARCHAR(80), at DATETIME(6))")  # fmt: skip
         with (
-            serving(APPLICATION, server, folder, secret) as ours,
-            serving("claykettle.launch.measure.recording:bare_app()", server, folder) as bare,
+            serving(APPLICATION, server, secret) as ours,
+            serving("claykettle.launch.measure.recording:bare_app()", server) as bare,
         ):
             record, row, filled = recorder(ours, HYDRATE), _rower(bare), recorder(ours, TABLE)
             yield compare("record a reading over HTTP", record, "a bare Flask route, INSERT + COMMIT", row, 3, ROUNDS)
@@ -168,20 +179,20 @@ def measured() -> Iterator[Ratio]:
                 ROUNDS,
             )
         connection.close()
-    finally:
-        server.stop()
-        shutil.rmtree(folder, ignore_errors=True)
 
 
 @contextmanager
-def serving(application: str, server: PrivateServer, folder: Path, secret: str = "") -> Iterator[Line]:
+def serving(application: str, server: PrivateServer, secret: str = "") -> Iterator[Line]:
     """An application served on this database, and a line to it."""
     port = free_port()
     command = serve_command(port, "--keep-alive", "60", application=application)
     environment = dict(
-        os.environ, PYTHONPATH=str(ROOT / "src"), CLAYKETTLE_DATABASE_URL=server.url, CLAYKETTLE_BUILT=str(folder)
+        os.environ,
+        PYTHONPATH=str(ROOT / "src"),
+        CLAYKETTLE_DATABASE_URL=server.url,
+        CLAYKETTLE_BUILT=str(server.folder),
     )
-    web = start(command, folder / "web.log", environment)
+    web = start(command, server.folder / "web.log", environment)
     try:
         yield _connection(port, secret)
     finally:

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from pydantic import TypeAdapter
-
 from claykettle.core.methods.registry import method_named
 from claykettle.service.callers import BENCH, INSTRUCTOR, may
 from claykettle.service.views.base import View
@@ -42,9 +40,6 @@ class KeptCalibration(View):
     options: dict[str, str]
 
 
-READ = TypeAdapter(KeptCalibration)
-
-
 @may(BENCH, INSTRUCTOR)
 def calibrations(visit: Visit, method: str) -> CalibrationsView:
     """What the runs of a method would tell another, were their samples known. Raises Refusal for an unknown method."""
@@ -61,7 +56,7 @@ def calibrations(visit: Visit, method: str) -> CalibrationsView:
                 options=run.options,
             )
             for row in kept
-            for run in [READ.validate_json(row.text)]
+            for run in [KeptCalibration.model_validate_json(row.text)]
         ]
     )
 

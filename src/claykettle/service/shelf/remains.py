@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from pydantic import TypeAdapter
-
 from claykettle.core.chemistry.formula import parse_formula
 from claykettle.core.method import Form, Remain
 from claykettle.core.planning.waste import Left
@@ -47,9 +45,6 @@ class LeftOfRun(View):
         return tuple(
             Left(tuple(_remain(one) for one in row.remains), row.neutralised, row.rinses) for row in self.trials
         )
-
-
-READ = TypeAdapter(LeftOfRun)
 
 
 def left_of(run: StoredRun) -> LeftOfRun:

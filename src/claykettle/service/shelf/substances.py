@@ -15,7 +15,7 @@ from claykettle.core.planning.waste import WasteSheet, formulas_of, waste_sheet
 from claykettle.core.quantity import parse_reading
 from claykettle.core.wording import fault_in_name
 from claykettle.service.callers import BENCH, INSTRUCTOR, may
-from claykettle.service.shelf.remains import READ, LeftOfRun, left_of
+from claykettle.service.shelf.remains import LeftOfRun, left_of
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
 from claykettle.store.summaries import days_of, last_day
@@ -237,7 +237,7 @@ def waste_of_day(visit: Visit, day: date | None) -> WasteView:
     if wanted is None:
         return _sheet(visit, "", [])
     runs = visit.summaries("remains", days_of(visit.session, wanted))
-    left = [(row.bench, READ.validate_json(row.text)) for row in runs]
+    left = [(row.bench, LeftOfRun.model_validate_json(row.text)) for row in runs]
     return _sheet(visit, wanted.isoformat(), sorted(left, key=lambda pair: pair[0]))
 
 

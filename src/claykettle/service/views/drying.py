@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from pydantic import TypeAdapter
-
 from claykettle.core.method import Method
 from claykettle.service.callers import INSTRUCTOR, may
 from claykettle.service.views.base import View
@@ -44,16 +42,17 @@ class PencilView(View):
 
 
 class DryingView(View):
-    """Everything that stands and waits, and the names for papers and dishes."""
+    """Everything that stands and waits, and the names for papers and dishes; `is_cut` where there is more than that."""
 
     now: str
+    is_cut: bool
     places: list[str]
     resting: list[RestingView]
     names: list[PencilView]
 
 
 MOST = 200
-"""So many runs, the latest, as may stand and wait at once; what is older was forgotten rather than left to dry."""
+"""So many runs, the latest, are told of; that there are more is said."""
 
 
 class KeptResting(View):
@@ -82,14 +81,11 @@ class DryingOfRun(View):
     names: list[KeptPencil]
 
 
-READ = TypeAdapter(DryingOfRun)
-
-
 @may(INSTRUCTOR)
 def drying_view(visit: Visit) -> DryingView:
     """Everything that waits, the longest first, and the names that papers and dishes bear."""
-    kept = visit.summaries("drying", SummaryRow.waits, limit=MOST)
-    runs = [(row, READ.validate_json(row.text)) for row in kept]
+    kept = visit.summaries("drying", SummaryRow.waits, limit=MOST + 1)
+    runs = [(row, DryingOfRun.model_validate_json(row.text)) for row in kept[:MOST]]
     resting = [
         RestingView(
             uuid=run.uuid,
@@ -112,7 +108,7 @@ def drying_view(visit: Visit) -> DryingView:
         for one in run.names
     ]
     resting.sort(key=lambda row: row.rest.since)
-    return DryingView(now=iso(visit.now), places=list(PLACES), resting=resting, names=names)
+    return DryingView(now=iso(visit.now), is_cut=len(kept) > MOST, places=list(PLACES), resting=resting, names=names)
 
 
 def drying_text(run: StoredRun) -> str | None:

@@ -5,8 +5,6 @@ from __future__ import annotations
 from datetime import UTC, date, datetime
 from typing import Literal
 
-from pydantic import TypeAdapter
-
 from claykettle.core.errors import refuse
 from claykettle.core.judgement.standing import Standing
 from claykettle.service.callers import BENCH, BOARD, INSTRUCTOR, may
@@ -50,9 +48,6 @@ class RunListView(View):
     elsewhere: bool
 
 
-_LINE = TypeAdapter(RunSummaryView)
-
-
 NO_ANSWER = AnswerView(
     label="", text=None, headline=None, second=None, statements=[], formula=None, provisional=False,
     why_provisional="", ruler=None, scale=None, remarks=[], standing=Standing("watch", "under way", ""),
@@ -92,7 +87,7 @@ def listed(visit: Visit, older_than: str = "", day: date | None = None) -> RunLi
 
 def _as_named(kept: Kept) -> RunSummaryView:
     """The line of a run, its bench and section under their names of today."""
-    line = _LINE.validate_json(kept.text)
+    line = RunSummaryView.model_validate_json(kept.text)
     line.bench, line.section = kept.bench, kept.section
     return line
 
