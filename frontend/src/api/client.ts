@@ -258,6 +258,74 @@ export const postReagents = (method: string, options: Record<string, unknown>) =
 	post<ReagentPlanView>('/api/plan/reagents', { method, options });
 export const postSolution = (wish: Record<string, string | number>) =>
 	post<Schemas['RecipeView']>('/api/plan/solution', { wish });
+export type WishBody = Schemas['WishBody'];
+export type PreparedView = Schemas['PreparedView'];
+export type TimedView = Schemas['TimedView'];
+export type TimetableView = Schemas['TimetableView'];
+export type LaidOutView = Schemas['LaidOutView'];
+export type PracticalsView = Schemas['PracticalsView'];
+export type PracticalFileView = Schemas['PracticalFileView'];
+export type RosterView = Schemas['RosterView'];
+export const postPrepare = (wish: WishBody) => post<PreparedView>('/api/prepare', wish);
+export const layOut = (body: Schemas['LayOutBody']) => post<LaidOutView>('/api/classes', body);
+export const getClasses = () => send<Schemas['ClassesView']>('/api/classes');
+export const getLaidOut = (number: number) => send<LaidOutView>(`/api/classes/${number}`);
+export const changePlace = (number: number, body: Schemas['PlaceBody']) =>
+	post<LaidOutView>(`/api/classes/${number}/places`, body);
+export const getPracticals = () => send<PracticalsView>('/api/practicals');
+export const getPractical = (number: number, version?: number) =>
+	send<PracticalFileView>(`/api/practicals/${number}${version === undefined ? '' : `?version=${version}`}`);
+export const keepPractical = (body: Schemas['KeepPracticalBody']) =>
+	post<PracticalFileView>('/api/practicals', body);
+export const sharePractical = (number: number, isShared: boolean) =>
+	post<PracticalsView>(`/api/practicals/${number}/sharing`, { is_shared: isShared });
+export const retirePractical = (number: number) => remove<PracticalsView>(`/api/practicals/${number}`);
+export const comparePractical = (number: number, before: number, after: number) =>
+	send<Schemas['ComparedView']>(`/api/practicals/${number}/changes?before=${before}&after=${after}`);
+const sendFile = <T>(path: string, file: Blob) => send<T>(path, { method: 'POST', body: file }, 1);
+export const openPractical = (file: Blob) => sendFile<PracticalFileView>('/api/practicals/file', file);
+export const getRoster = () => send<RosterView>('/api/roster');
+export const openRoster = (file: Blob) => sendFile<RosterView>('/api/roster/file', file);
+export const putRoster = (names: string[]) =>
+	send<RosterView>('/api/roster', {
+		method: 'PUT',
+		headers: { 'Content-Type': 'application/json' },
+		body: JSON.stringify({ names })
+	});
+
+/** The timetable line by line as the server gets to know it; an aborted one stops the computing there. */
+export async function timetable(
+	wish: WishBody,
+	session: number,
+	signal: AbortSignal,
+	take: (line: TimedView) => void
+): Promise<Outcome<null>> {
+	try {
+		const response = await fetch(`/api/prepare/timetable?session=${session}`, {
+			method: 'POST',
+			headers: { 'Content-Type': 'application/json' },
+			body: JSON.stringify(wish),
+			signal
+		});
+		if (!response.ok || !response.body) {
+			const problem = (await response.json().catch(() => ({}))) as Partial<Schemas['Problem']>;
+			const { code = 'unexpected', title = AWAY, faults = [] } = problem;
+			return response.status >= 502
+				? { kind: 'away', title }
+				: { kind: 'problem', code, title, faults, doubt: null, suggestion: null };
+		}
+		const reader = response.body.pipeThrough(new TextDecoderStream()).getReader();
+		let rest = '';
+		for (let part = await reader.read(); !part.done; part = await reader.read()) {
+			const lines = (rest + part.value).split('\n');
+			rest = lines.pop() ?? '';
+			for (const line of lines) take(JSON.parse(line) as TimedView);
+		}
+		return { kind: 'done', value: null };
+	} catch {
+		return { kind: 'away', title: signal.aborted ? '' : AWAY };
+	}
+}
 export const getToday = () => send<TodayView>('/api/today');
 export const readRoom = (body: Schemas['RoomBody']) => post<TodayView>('/api/today/room', body);
 export const correctRoom = (body: CorrectionBody) => post<TodayView>('/api/today/room/corrections', body);

@@ -15,7 +15,7 @@
 	const ROOMS = [
 		['/', 'Runs'],
 		['/today', 'Today'],
-		['/plan', 'Plan'],
+		['/prepare', 'Prepare'],
 		['/drying', 'Clear up'],
 		['/shelf', 'Shelf'],
 		['/formula', 'Formulas'],

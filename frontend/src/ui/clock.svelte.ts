@@ -45,3 +45,6 @@ export function dayAndTime(moment: string, now: number): string {
 	const [day, time] = [DAY.format(at), FORMAT.format(at)];
 	return day === DAY.format(now) ? time : `${day} ${time}`;
 }
+
+/** `Thu 5 Mar` of a day written as 2026-03-05. */
+export const day = (written: string): string => DAY.format(Date.parse(`${written}T12:00:00`));

@@ -31,6 +31,7 @@ from claykettle.store.tables import (
     ChangeRow,
     LinkRow,
     ObservationRow,
+    PracticalVersion,
     ProcedureRow,
     ReadingRow,
     RoomRow,
@@ -44,7 +45,7 @@ from claykettle.store.tables import (
 
 SEALED: tuple[type[Base], ...] = (
     ReadingRow, ObservationRow, StepEventRow, SignatureRow, ChangeRow, WithdrawalRow, TrialRow, RoomRow, SubstanceRow,
-    ProcedureRow, AuditRow,
+    ProcedureRow, AuditRow, PracticalVersion,
 )  # fmt: skip
 """Tables whose rows never change once they are there."""
 RUNS = "run"

@@ -141,7 +141,9 @@ class LinkRow(Base):
 class Day(Base):
     """A dated practical of a section, and by kind the instruments that it uses where nobody chooses another.
 
-    Tablets join it by its `code` until `code_until`; a closed one takes nothing more from them.
+    Tablets join it by its `code` until `code_until`; a closed one takes nothing more from them. A class that was laid
+    out begins at `starts` (18:30; empty for a day that nobody planned) and holds its whole `plan`, the practical in the
+    words in which it was begun; `practical_version_id` says where those came from, None where nobody kept them.
     """
 
     __tablename__ = "day"
@@ -154,6 +156,88 @@ class Day(Base):
     code: Mapped[str | None] = mapped_column(String(12), unique=True)
     code_until: Mapped[datetime | None] = mapped_column(UtcTime)
     is_closed: Mapped[bool] = mapped_column(Boolean, default=False)
+    starts: Mapped[str] = mapped_column(String(5), default="", server_default="")
+    plan: Mapped[dict[str, Any] | None] = mapped_column(JSON, default=None)
+    practical_version_id: Mapped[int | None] = mapped_column(ForeignKey("practical_version.id"), default=None)
+
+    places: Mapped[list[Place]] = relationship(order_by="Place.position", back_populates="day")
+
+
+class PracticalRow(Base):
+    """A practical of a section; a shared one may be used by every instructor of the house."""
+
+    __tablename__ = "practical"
+    __table_args__ = (OPTIONS,)
+    id: Mapped[int] = _key()
+    section_id: Mapped[int] = mapped_column(ForeignKey("section.id"))
+    is_shared: Mapped[bool] = mapped_column(Boolean, default=False)
+    is_retired: Mapped[bool] = mapped_column(Boolean, default=False)
+
+    section: Mapped[Section] = relationship()
+    versions: Mapped[list[PracticalVersion]] = relationship(
+        order_by="PracticalVersion.number", back_populates="practical"
+    )
+
+
+class PracticalVersion(Base):
+    """One version of a practical, whole, as its file says it; a version never changes."""
+
+    __tablename__ = "practical_version"
+    __table_args__ = (UniqueConstraint("practical_id", "number"), OPTIONS)
+    id: Mapped[int] = _key()
+    practical_id: Mapped[int] = mapped_column(ForeignKey("practical.id"))
+    number: Mapped[int] = mapped_column(Integer)
+    name: Mapped[str] = mapped_column(String(120))
+    method: Mapped[str] = mapped_column(String(60))
+    body: Mapped[dict[str, Any]] = mapped_column(JSON)
+    note: Mapped[str] = mapped_column(Text)
+    by: Mapped[str] = mapped_column(String(120))
+    at: Mapped[datetime] = mapped_column(UtcTime)
+
+    practical: Mapped[PracticalRow] = relationship(back_populates="versions")
+
+
+class Student(Base):
+    """Somebody on a section's roster. Who has left stays in the classes that were held."""
+
+    __tablename__ = "student"
+    __table_args__ = (UniqueConstraint("section_id", "name"), OPTIONS)
+    id: Mapped[int] = _key()
+    section_id: Mapped[int] = mapped_column(ForeignKey("section.id"))
+    name: Mapped[str] = mapped_column(String(120))
+    position: Mapped[int] = mapped_column(Integer)
+    has_left: Mapped[bool] = mapped_column(Boolean, default=False)
+
+
+class Place(Base):
+    """A bench in a class, in the order of the room, and its run; one that dropped out `is_out`."""
+
+    __tablename__ = "place"
+    __table_args__ = (UniqueConstraint("day_id", "bench_id"), OPTIONS)
+    id: Mapped[int] = _key()
+    day_id: Mapped[int] = mapped_column(ForeignKey("day.id"))
+    bench_id: Mapped[int] = mapped_column(ForeignKey("bench.id"))
+    position: Mapped[int] = mapped_column(Integer)
+    run_id: Mapped[int | None] = mapped_column(ForeignKey("run.id"), default=None)
+    is_out: Mapped[bool] = mapped_column(Boolean, default=False)
+
+    day: Mapped[Day] = relationship(back_populates="places")
+    bench: Mapped[Bench] = relationship()
+    run: Mapped[RunRow | None] = relationship()
+    seats: Mapped[list[Seat]] = relationship(order_by="Seat.id", back_populates="place", cascade="all, delete-orphan")
+
+
+class Seat(Base):
+    """A student at a bench of a class."""
+
+    __tablename__ = "seat"
+    __table_args__ = (UniqueConstraint("place_id", "student_id"), OPTIONS)
+    id: Mapped[int] = _key()
+    place_id: Mapped[int] = mapped_column(ForeignKey("place.id"))
+    student_id: Mapped[int] = mapped_column(ForeignKey("student.id"))
+
+    place: Mapped[Place] = relationship(back_populates="seats")
+    student: Mapped[Student] = relationship()
 
 
 class RoomRow(Base):

@@ -54,3 +54,8 @@ class Query(BaseModel):
 def answer(view: BaseModel, status: int = 200) -> Response:
     """A view as the response."""
     return Response(view.model_dump_json(), status, content_type="application/json")
+
+
+def file_of(content_type: str) -> dict[str, Any]:
+    """What the document says of an answer that is a file."""
+    return {"content": {content_type: {"schema": {"type": "string", "format": "binary"}}}, "description": "The file"}

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any
 
 from flask import Response, request
 from flask_openapi import APIBlueprint
@@ -26,7 +25,7 @@ from claykettle.service.runs.files import (
     run_file_of,
 )
 from claykettle.service.views.bench import RunView
-from claykettle.web.context import Query, answer, callers, laboratory
+from claykettle.web.context import Query, answer, callers, file_of, laboratory
 from claykettle.web.problems import LOOKED_UP, turn_away
 from claykettle.web.runs import RunPath, Uuid
 
@@ -95,31 +94,28 @@ def _opened(name: str, data: bytes, beside: Beside) -> OpenedFileView:
         return not_opened(name, error)
 
 
-def _file(content_type: str) -> dict[str, Any]:
-    """What the document says of an answer that is a file."""
-    return {"content": {content_type: {"schema": {"type": "string", "format": "binary"}}}, "description": "The file"}
-
-
 class ChosenQuery(Query):
     """The runs to take along; none means all."""
 
     uuid: list[Uuid] = Field(default_factory=list, max_length=500)
 
 
-@blueprint.get("/archive", responses={200: _file("application/zip")}, openapi_extensions=callers(archive_of))
+@blueprint.get("/archive", responses={200: file_of("application/zip")}, openapi_extensions=callers(archive_of))
 def get_archive(query: ChosenQuery) -> Response:
     """Run files of several runs in one ZIP archive."""
     return _download(laboratory().ask(archive_of, query.uuid), "application/zip", "runs.zip")
 
 
-@blueprint.get("/<uuid>/run-file", responses={200: _file("application/json")}, openapi_extensions=callers(run_file_of))
+@blueprint.get(
+    "/<uuid>/run-file", responses={200: file_of("application/json")}, openapi_extensions=callers(run_file_of)
+)
 def get_run_file(path: RunPath) -> Response:
     """The run as a run file."""
     name, text = laboratory().ask(run_file_of, path.uuid)
     return _download(text, "application/json", f"{name}.json")
 
 
-@blueprint.get("/<uuid>/csv", responses={200: _file("text/csv")}, openapi_extensions=callers(csv_of))
+@blueprint.get("/<uuid>/csv", responses={200: file_of("text/csv")}, openapi_extensions=callers(csv_of))
 def get_csv(path: RunPath) -> Response:
     """The run's log, results and observations as CSV (UTF-8, comma)."""
     name, text = laboratory().ask(csv_of, path.uuid)

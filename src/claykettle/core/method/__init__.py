@@ -1,5 +1,6 @@
 """What a method of the trade is made of, and what a trial of it is."""
 
+from claykettle.core.method.aim import Aim, read_aim
 from claykettle.core.method.causes import (
     NO_EVIDENCE,
     Cause,
@@ -74,6 +75,7 @@ __all__ = [
     "VESSEL",
     "WATER",
     "Aftercare",
+    "Aim",
     "Bench",
     "Bound",
     "Calibration",
@@ -128,6 +130,7 @@ __all__ = [
     "in_solution",
     "in_words",
     "known",
+    "read_aim",
     "read_causes",
     "refuse_other_samples",
     "same",

@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any, Generic, TypeVar
 
+from claykettle.core.method.aim import Aim
 from claykettle.core.method.causes import Cause
 from claykettle.core.method.expectation import Expectations
 from claykettle.core.method.options import MethodOptions
@@ -246,6 +247,8 @@ class MethodOf(Generic[Chosen, Matter]):
 
     name: str
     title: str
+    aim: Aim
+    """What it is for, in words for the sentence of a class."""
     page: Page
     options: type[Chosen]
     results: tuple[str, ...]

@@ -36,12 +36,40 @@ class Takes:
 
 @dataclass(frozen=True)
 class PlannedStep:
-    """A step of a trial: how long, at what of the room, whether somebody must stay."""
+    """A step of a trial: how long, at what of the room, whether somebody must stay; what it is called."""
 
     name: str
     takes: Takes
     at: str = ""
     attended: bool = True
+    label: str = ""
+
+
+LONG_MIN = 240.0
+"""A wait of so many minutes is not sat through: what comes after it is another session."""
+
+
+@dataclass(frozen=True)
+class Session:
+    """Steps of a trial that belong to one meeting, and what it waited for before: None for the first."""
+
+    steps: tuple[PlannedStep, ...]
+    after: PlannedStep | None = None
+
+
+def sessions(steps: Sequence[PlannedStep]) -> tuple[Session, ...]:
+    """The steps of a trial cut where something waits over night or longer. One that is left without steps is none."""
+    found: list[Session] = []
+    after: PlannedStep | None = None
+    rows: list[PlannedStep] = []
+    for step in steps:
+        if step.attended or step.takes.usual < LONG_MIN:
+            rows.append(step)
+            continue
+        if rows:
+            found.append(Session(tuple(rows), after))
+        rows, after = [], step
+    return (*found, Session(tuple(rows), after)) if rows else tuple(found)
 
 
 @dataclass(frozen=True)
@@ -133,7 +161,42 @@ class Timetable:
 
 def timetable(plan: Plan, what_if: bool = True) -> Timetable:
     """The timetable of a plan, and with `what_if` what one thing otherwise would change."""
-    evenings = list(evenings_of(plan))
+    found = _summed(plan, list(evenings_of(plan)))
+    return replace(found, what_if=tuple(_otherwise(plan, found.bottleneck))) if what_if else found
+
+
+@dataclass(frozen=True)
+class Known:
+    """A timetable as far as it is known: how much of the work is done, from 0 to 1; None before the first evenings."""
+
+    done: float
+    table: Timetable | None
+
+
+def unfolding(plan: Plan, first: int = 20, otherwise: int = 100) -> Iterator[Known]:
+    """The timetable as it becomes known: after the `first` evenings, after all of them, and then with each thing
+    otherwise, over so many evenings. Whoever stops asking stops the computing.
+    """
+    evenings: list[Evening] = []
+    others = 7 * otherwise
+    for evening in evenings_of(plan):
+        evenings.append(evening)
+        done = len(evenings) / (plan.repetitions + others)
+        if len(evenings) == first < plan.repetitions:
+            yield Known(done, _summed(replace(plan, repetitions=first), evenings))
+        elif not len(evenings) % 25:
+            yield Known(done, None)
+    found = _summed(plan, evenings)
+    yield Known(plan.repetitions / (plan.repetitions + others), found)
+    rest = replace(plan, repetitions=min(plan.repetitions, otherwise))
+    tried: list[Otherwise] = []
+    for row in _otherwise(rest, found.bottleneck):
+        tried.append(row)
+        yield Known(min(0.99, 0.6 + 0.1 * len(tried)), replace(found, what_if=tuple(tried)))
+    yield Known(1.0, replace(found, what_if=tuple(tried)))
+
+
+def _summed(plan: Plan, evenings: Sequence[Evening]) -> Timetable:
     last = [max(evening.finish, default=0.0) for evening in evenings]
     resources = tuple(_scarce(name, count, evenings) for name, count in plan.room.items())
     total = {name: sum(one.waited_at(name) for one in evenings) for name in plan.room}
@@ -147,7 +210,7 @@ def timetable(plan: Plan, what_if: bool = True) -> Timetable:
         bottleneck=bottleneck,
         fits=_share_within(last, plan.length),
         latest_start=_latest_start(plan, last),
-        what_if=tuple(_otherwise(plan, bottleneck)) if what_if else (),
+        what_if=(),
         usual=min(evenings, key=lambda one: abs(max(one.finish, default=0.0) - median(last))),
     )
 

@@ -10,7 +10,16 @@ from collections.abc import Iterator, Mapping
 
 from claykettle.core.method import Method, Options
 from claykettle.core.planning.timetable import PlannedStep, Takes
-from claykettle.core.run import Procedure, Progress, Repeat, Row, laid_out, reading_definition, usable_readings
+from claykettle.core.run import (
+    Procedure,
+    Progress,
+    Repeat,
+    Row,
+    laid_out,
+    reading_definition,
+    usable_readings,
+    worded,
+)
 
 BALANCES = ("balance", "coarse_balance")
 """Instruments of which a room has few, so that one waits for them."""
@@ -47,18 +56,18 @@ def _planned(method: Method, options: Options, rows: Iterator[Row]) -> Iterator[
         at = step.at or (instrument if instrument in BALANCES else "")
         rests = step.cools or bool(step.waits_in)
         stays = not rests if step.attended is None else step.attended
+        named = reading.labelled(options) if reading is not None else ""
+        said = worded(step.short or step.title, row.number, named, method.facts(options))
         timed = Takes(minutes * (1 if rests else QUICKER), minutes, minutes * SLOWER) if minutes is not None else None
         if step.takes is not None:
             own = Takes(step.takes.low, step.takes.usual, step.takes.high)
-            yield PlannedStep(row.key, own, at, step.attended is not False)
+            yield PlannedStep(row.key, own, at, step.attended is not False, said)
         elif step.reads:
             if timed is not None:
                 # it cools, or dries, and is weighed then: nobody holds a balance meanwhile
-                yield PlannedStep(
-                    f"{row.key}, before", timed, "", not rests if step.attended is None else step.attended
-                )
-            yield PlannedStep(row.key, WEIGHING if instrument in BALANCES else READING, at, True)
+                yield PlannedStep(f"{row.key}, before", timed, "", stays, said)
+            yield PlannedStep(row.key, WEIGHING if instrument in BALANCES else READING, at, True, said)
         elif timed is not None:
-            yield PlannedStep(row.key, timed, at, stays)
+            yield PlannedStep(row.key, timed, at, stays, said)
         else:
-            yield PlannedStep(row.key, HANDS, at, step.attended is not False)
+            yield PlannedStep(row.key, HANDS, at, step.attended is not False, said)

@@ -13,6 +13,7 @@ from claykettle.core.run.layout import (
     minutes_of,
     slots_of,
     steps_of,
+    worded,
 )
 from claykettle.core.run.pieces import load_yaml, parse_procedure
 from claykettle.core.run.procedure import Piece, Procedure, Repeat, procedure_body
@@ -87,4 +88,5 @@ __all__ = [
     "tread_label",
     "usable_readings",
     "with_hint",
+    "worded",
 ]

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 from typing import Any
 
-from claykettle.core.chemistry.substances import Substance
+from claykettle.core.chemistry.substances import Register, Substance
 from claykettle.core.errors import Fault, Refusal, refuse
 from claykettle.core.method import Method, Options, Setting, Statement
 from claykettle.core.methods.registry import all_methods, method_named
@@ -167,7 +167,7 @@ def plan(visit: Visit, wish: Plan) -> PlanView:
         kit=kit_of(course, wish.schools, wish.trials, sizable.facts(parsed)),
         totals=list(totals(found, taken, wish.benches * wish.trials * (1 + extra))),
         caution=course.caution,
-        hazards=[f"{row.name}: {', '.join(row.harms)}" for row in _harmful(visit, parsed)],
+        hazards=[f"{row.name}: {', '.join(row.harms)}" for row in harmful(register(visit), parsed)],
     )
 
 
@@ -209,9 +209,20 @@ def _taken(method: Method, options: Options, name: str, size: float) -> Reading:
     return parse_reading(f"{figures(size / float(read_in.factor), 4)} {read_in.symbol}", read_in.dimension)
 
 
-def _harmful(visit: Visit, options: Options) -> list[Substance]:
+def planned_takes(method: Method, options: Options) -> list[tuple[str, float, str]]:
+    """What a reagent table plans for one trial: of what, how much, in which unit."""
+    planned = method.foresight.table if method.foresight is not None else None
+    found: list[tuple[str, float, str]] = []
+    for name, amount in planned.readings(options).items() if planned is not None else ():
+        definition = reading_definition(method, name, options)
+        assert definition is not None  # what a method plans are readings of its own
+        shown = unit(definition.unit)
+        found.append((definition.labelled(options), shown.from_si(amount), shown.shown))
+    return found
+
+
+def harmful(known: Register, options: Options) -> list[Substance]:
     """What the options name and the register knows to do harm, each once."""
-    known = register(visit)
     found = (known.find(formula) for formula in formulas_of(options))
     return list({row.formula.text: row for row in found if row is not None and row.harms}.values())
 

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
+from datetime import timedelta
 
 from sqlalchemy import select
 
@@ -11,6 +12,9 @@ from claykettle.core.method import Method
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
 from claykettle.store.tables import Day, Instrument, Section
+
+SOON = timedelta(minutes=30)
+"""So long before it begins a class is the one at work: benches are laid out then."""
 
 
 class InstrumentView(View):
@@ -34,20 +38,31 @@ def the_day(visit: Visit) -> Day:
     caller = visit.caller
     if caller.day is not None:
         return visit.session.get_one(Day, caller.day)
-    query = select(Day).where(Day.date <= visit.today).order_by(Day.date.desc(), Day.id.desc()).limit(1)
+    query = select(Day).where(Day.date <= visit.today).order_by(Day.date.desc(), Day.id.desc())
     if not caller.is_program:
         if caller.section is None:
             raise NotYours("You have no section yet: make one on the Shelf, or ask a colleague to share one.")
         query = query.where(Day.section_id == caller.section)
-    latest = visit.session.scalars(query).one_or_none()
-    if latest is not None and latest.date == visit.today:
-        return latest
-    # a day that lies ahead comes of a clock that once was: it is not today
+    todays = visit.session.scalars(query.where(Day.date == visit.today)).all()
+    if todays:
+        return _at_work(visit, todays)
+    # a day that lies ahead is planned, or comes of a clock that once was: it is not today
+    latest = visit.session.scalars(query.where(Day.starts == "").limit(1)).one_or_none()
     section = latest.section_id if latest is not None else _section(visit)
     day = Day(section_id=section, date=visit.today, title=latest.title if latest is not None else "Practical")
     visit.session.add(day)
     visit.session.flush()
     return day
+
+
+def _at_work(visit: Visit, todays: Sequence[Day]) -> Day:
+    """Of the day's classes that which began last, or begins within half an hour; before all of them the first."""
+    soon = (visit.now + SOON).astimezone(visit.zone)
+    last = f"{soon:%H:%M}" if soon.date() == visit.today else "24:00"
+    begun = [row for row in todays if row.starts <= last]
+    if begun:
+        return max(begun, key=lambda row: (row.starts, row.id))
+    return min(todays, key=lambda row: (row.starts, row.id))
 
 
 def _section(visit: Visit) -> int:

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import hashlib
+import json
+
 from sqlalchemy import select
 
 from claykettle.core.errors import refuse
@@ -9,6 +12,9 @@ from claykettle.core.run import Procedure, procedure_body
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
 from claykettle.store.tables import ProcedureRow
+
+OWN = "own_"
+"""How the name of a procedure begins that a practical changed."""
 
 
 class ChoiceView(View):
@@ -50,9 +56,37 @@ def keep_version(visit: Visit, procedure: Procedure) -> None:
 
 
 def latest_procedures(visit: Visit) -> list[ProcedureRow]:
-    """Each procedure in its latest version."""
-    rows = visit.session.scalars(select(ProcedureRow).order_by(ProcedureRow.name, ProcedureRow.version))
+    """Each procedure in its latest version; those that somebody's practical changed are not among them."""
+    rows = visit.session.scalars(
+        select(ProcedureRow).where(~ProcedureRow.name.startswith(OWN)).order_by(ProcedureRow.name, ProcedureRow.version)
+    )
     return list({row.name: row for row in rows}.values())
+
+
+def course_row(visit: Visit, course: Procedure) -> ProcedureRow:
+    """The stored procedure of these words: a version that is kept already, else one kept now under a name of its own.
+
+    That name is made of what it says, so that the same words are kept once.
+    """
+    body = procedure_body(course)
+    said = {name: value for name, value in body.items() if name not in ("name", "version")}
+    rows = visit.session.scalars(
+        select(ProcedureRow)
+        .where(ProcedureRow.name == course.name, ProcedureRow.method == course.method)
+        .order_by(ProcedureRow.version.desc())
+    )
+    for row in rows:
+        if {name: value for name, value in row.body.items() if name not in ("name", "version")} == said:
+            return row
+    written = json.dumps(said, sort_keys=True, ensure_ascii=False).encode()
+    name = f"{OWN}{hashlib.sha256(written).hexdigest()[:16]}"
+    kept = visit.session.scalars(select(ProcedureRow).where(ProcedureRow.name == name)).one_or_none()
+    if kept is None:
+        kept = ProcedureRow(name=name, version=1, method=course.method)
+        kept.title, kept.body = course.title, {**body, "name": name, "version": 1}
+        visit.session.add(kept)
+        visit.session.flush()
+    return kept
 
 
 def procedure_for(visit: Visit, method: str, name: str | None) -> ProcedureRow:

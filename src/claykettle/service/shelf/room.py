@@ -159,6 +159,19 @@ def with_room(visit: Visit, run: StoredRun) -> StoredRun:
     return _keep_taken(visit, run, list(_standing(visit, day).values()))
 
 
+def take_room_along(visit: Visit, day: Day) -> None:
+    """Give a class that is laid out today the readings of the room that stand: the room is the same."""
+    for row in _standing(visit, the_day(visit)).values():
+        visit.session.add(
+            RoomRow(
+                uuid=str(uuid5(UUID(row.uuid), f"day {day.id}")), day_id=day.id, slot=row.slot, text=row.text,
+                unit=row.unit, instrument=row.instrument, half_width=row.half_width, at=row.at, by=row.by,
+                reason=row.reason, doubt=row.doubt,
+            )
+        )  # fmt: skip
+    visit.session.flush()
+
+
 @may(INSTRUCTOR)
 def set_elevation(visit: Visit, text: str) -> TodayView:
     """How high the laboratory lies; empty where it is not known. Raises Refusal with path `elevation`."""

@@ -5,7 +5,18 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 
 from claykettle.core.chemistry.formula import parse_formula
-from claykettle.core.method import Aftercare, Bench, Foresight, Judging, MethodOf, Remain, Trial, read_causes, solid
+from claykettle.core.method import (
+    Aftercare,
+    Bench,
+    Foresight,
+    Judging,
+    MethodOf,
+    Remain,
+    Trial,
+    read_aim,
+    read_causes,
+    solid,
+)
 from claykettle.core.methods.combination.bench import (
     CombinationTruth,
     accepted_result,
@@ -48,6 +59,7 @@ def parts(options: CombinationOptions) -> Sequence[tuple[str, str, str]]:
 METHOD = MethodOf[CombinationOptions, CombinationTruth](
     name="combination",
     title="Formula by combination",
+    aim=read_aim(__package__),
     page=page,
     options=CombinationOptions,
     results=RESULTS,

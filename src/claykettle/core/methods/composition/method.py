@@ -15,6 +15,7 @@ from claykettle.core.method import (
     Remain,
     Trial,
     dissolved,
+    read_aim,
     read_causes,
     solid,
 )
@@ -63,6 +64,7 @@ def parts(options: CompositionOptions) -> Sequence[tuple[str, str, str]]:
 METHOD = MethodOf[CompositionOptions, CompositionTruth](
     name="composition",
     title="Composition of a hydrated halide",
+    aim=read_aim(__package__),
     page=page,
     options=CompositionOptions,
     results=RESULTS,

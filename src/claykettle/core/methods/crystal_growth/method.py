@@ -14,6 +14,7 @@ from claykettle.core.method import (
     Remain,
     Trial,
     dissolved,
+    read_aim,
     read_causes,
 )
 from claykettle.core.methods.crystal_growth.bench import CrystalGrowthTruth, expect, play, truth
@@ -34,6 +35,7 @@ def remains(trial: Trial, found: str | None) -> Iterator[Remain]:
 METHOD = MethodOf[CrystalGrowthOptions, CrystalGrowthTruth](
     name="crystal_growth",
     title="Crystal growth, a fair test",
+    aim=read_aim(__package__),
     page=page,
     options=CrystalGrowthOptions,
     results=RESULTS,

@@ -4,7 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 
-from claykettle.core.method import Aftercare, Bench, Foresight, Judging, MethodOf, Remain, Trial, read_causes, solid
+from claykettle.core.method import (
+    Aftercare,
+    Bench,
+    Foresight,
+    Judging,
+    MethodOf,
+    Remain,
+    Trial,
+    read_aim,
+    read_causes,
+    solid,
+)
 from claykettle.core.methods.decomposition.bench import (
     DecompositionTruth,
     accepted_result,
@@ -43,6 +54,7 @@ def facts(options: DecompositionOptions) -> Mapping[str, str]:
 METHOD = MethodOf[DecompositionOptions, DecompositionTruth](
     name="decomposition",
     title="Thermal decomposition",
+    aim=read_aim(__package__),
     page=page,
     options=DecompositionOptions,
     results=RESULTS,

@@ -4,7 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 
-from claykettle.core.method import Aftercare, Bench, Headline, Judging, MethodOf, Remain, Trial, read_causes, solid
+from claykettle.core.method import (
+    Aftercare,
+    Bench,
+    Headline,
+    Judging,
+    MethodOf,
+    Remain,
+    Trial,
+    read_aim,
+    read_causes,
+    solid,
+)
 from claykettle.core.methods.filtration.bench import FiltrationTruth, expect, play, truth
 from claykettle.core.methods.filtration.expected import expects
 from claykettle.core.methods.filtration.judge import judge, physical, seen
@@ -33,6 +44,7 @@ def remains(trial: Trial, found: str | None) -> Iterator[Remain]:
 METHOD = MethodOf[FiltrationOptions, FiltrationTruth](
     name="filtration",
     title="Filtering, washing, drying",
+    aim=read_aim(__package__),
     page=page,
     options=FiltrationOptions,
     results=RESULTS,

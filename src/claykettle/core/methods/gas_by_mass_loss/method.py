@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 
-from claykettle.core.method import Aftercare, Bench, Foresight, Judging, MethodOf, Remain, Trial, read_causes
+from claykettle.core.method import Aftercare, Bench, Foresight, Judging, MethodOf, Remain, Trial, read_aim, read_causes
 from claykettle.core.methods.gas_by_mass_loss.bench import (
     MassLossTruth,
     claimed_result,
@@ -51,6 +51,7 @@ def facts(options: MassLossOptions) -> Mapping[str, str]:
 METHOD = MethodOf[MassLossOptions, MassLossTruth](
     name="gas_by_mass_loss",
     title="Gas by loss of mass",
+    aim=read_aim(__package__),
     page=page,
     options=MassLossOptions,
     results=RESULTS,

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from claykettle.core.method import Bench, Foresight, Judging, MethodOf, read_causes
+from claykettle.core.method import Bench, Foresight, Judging, MethodOf, read_aim, read_causes
 from claykettle.core.methods.gas_density.bench import (
     GasDensityTruth,
     accepted_result,
@@ -37,6 +37,7 @@ def facts(options: GasDensityOptions) -> Mapping[str, str]:
 METHOD = MethodOf[GasDensityOptions, GasDensityTruth](
     name="gas_density",
     title="Gas weighed in a flask",
+    aim=read_aim(__package__),
     page=page,
     options=GasDensityOptions,
     results=RESULTS,

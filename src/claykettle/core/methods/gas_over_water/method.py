@@ -4,7 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 
-from claykettle.core.method import VESSEL, Aftercare, Bench, Foresight, Judging, MethodOf, Remain, Trial, read_causes
+from claykettle.core.method import (
+    VESSEL,
+    Aftercare,
+    Bench,
+    Foresight,
+    Judging,
+    MethodOf,
+    Remain,
+    Trial,
+    read_aim,
+    read_causes,
+)
 from claykettle.core.methods.gas_over_water.bench import (
     GasOverWaterTruth,
     accepted_result,
@@ -58,6 +69,7 @@ def facts(options: GasOverWaterOptions) -> Mapping[str, str]:
 METHOD = MethodOf[GasOverWaterOptions, GasOverWaterTruth](
     name="gas_over_water",
     title="Gas over water",
+    aim=read_aim(__package__),
     page=page,
     options=GasOverWaterOptions,
     results=RESULTS,

@@ -6,7 +6,18 @@ from collections.abc import Iterator, Mapping, Sequence
 
 from claykettle.core.chemistry.formula import parse_formula
 from claykettle.core.chemistry.hydrates import given_off
-from claykettle.core.method import Aftercare, Bench, Foresight, Judging, MethodOf, Remain, Trial, read_causes, solid
+from claykettle.core.method import (
+    Aftercare,
+    Bench,
+    Foresight,
+    Judging,
+    MethodOf,
+    Remain,
+    Trial,
+    read_aim,
+    read_causes,
+    solid,
+)
 from claykettle.core.methods.hydrate.bench import (
     HydrateTruth,
     accepted_result,
@@ -57,6 +68,7 @@ def parts(options: HydrateOptions) -> Sequence[tuple[str, str, str]]:
 METHOD = MethodOf[HydrateOptions, HydrateTruth](
     name="hydrate",
     title="Water of a hydrate",
+    aim=read_aim(__package__),
     page=page,
     options=HydrateOptions,
     results=RESULTS,

@@ -17,6 +17,7 @@ from claykettle.core.method import (
     Trial,
     dissolved,
     in_solution,
+    read_aim,
     read_causes,
     solid,
 )
@@ -70,6 +71,7 @@ def _kind(reagent: Reagent) -> str:
 METHOD = MethodOf[PrecipitationOptions, PrecipitationTruth](
     name="precipitation",
     title="Precipitation and displacement",
+    aim=read_aim(__package__),
     page=page,
     options=PrecipitationOptions,
     results=RESULTS,

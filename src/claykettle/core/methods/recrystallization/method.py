@@ -15,6 +15,7 @@ from claykettle.core.method import (
     Remain,
     Trial,
     dissolved,
+    read_aim,
     read_causes,
     solid,
 )
@@ -58,6 +59,7 @@ def remains(trial: Trial, found: str | None) -> Iterator[Remain]:
 METHOD = MethodOf[RecrystallizationOptions, RecrystallizationTruth](
     name="recrystallization",
     title="Recrystallization",
+    aim=read_aim(__package__),
     page=page,
     options=RecrystallizationOptions,
     results=RESULTS,

@@ -18,6 +18,7 @@ from claykettle.core.method import (
     Trial,
     dissolved,
     in_solution,
+    read_aim,
     read_causes,
     solid,
 )
@@ -69,6 +70,7 @@ def facts(options: SynthesisOptions) -> Mapping[str, str]:
 METHOD = MethodOf[SynthesisOptions, SynthesisTruth](
     name="synthesis",
     title="Synthesis",
+    aim=read_aim(__package__),
     page=page,
     options=SynthesisOptions,
     results=RESULTS,

@@ -1,0 +1,17 @@
+/** What the parts of the sentence are called, where they are asked about. */
+const CALLED: Record<string, string> = {
+	benches: 'Benches and students',
+	method: 'What they do',
+	material: 'What with',
+	trials: 'Trials a bench',
+	tolerance: 'When it is constant',
+	apparatus: 'Apparatus and room',
+	date: 'Day, time and name',
+	length: 'How long',
+	room: 'What the room has',
+	sample: 'How much to weigh',
+	practical: 'The practical'
+};
+
+export const NAMES = (key: string): string =>
+	key.startsWith('school:') ? 'How it is done' : (CALLED[key] ?? 'The class');
