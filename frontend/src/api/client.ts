@@ -268,6 +268,9 @@ export type PracticalFileView = Schemas['PracticalFileView'];
 export type RosterView = Schemas['RosterView'];
 export const postPrepare = (wish: WishBody) => post<PreparedView>('/api/prepare', wish);
 export const layOut = (body: Schemas['LayOutBody']) => post<LaidOutView>('/api/classes', body);
+export const postCourse = (document: Record<string, unknown>) =>
+	post<Schemas['CourseView']>('/api/prepare/course', { document });
+export const getPracticalOfRun = (run: string) => send<Schemas['CourseView']>(`/api/runs/${run}/practical`);
 export const getClasses = () => send<Schemas['ClassesView']>('/api/classes');
 export const getLaidOut = (number: number) => send<LaidOutView>(`/api/classes/${number}`);
 export const changePlace = (number: number, body: Schemas['PlaceBody']) =>

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { who } from '../doors/who.svelte';
 	import { MediaQuery } from 'svelte/reactivity';
 	import Download from '@lucide/svelte/icons/download';
 	import type { ReadingView, RunView } from '../api/client';
@@ -36,6 +37,9 @@
 			<a class="button" href="/api/runs/{run.uuid}/csv" download
 				><Download size={20} aria-hidden="true" /> CSV</a
 			>
+			{#if !who.atBench && who.is?.kind !== 'board'}<a class="button" href="/prepare?run={run.uuid}"
+					>Make a practical of it</a
+				>{/if}
 		</nav>
 		<section aria-labelledby="readings">
 			<h2 id="readings">Readings</h2>

@@ -1,16 +1,30 @@
 <script lang="ts">
 	/* A class that was laid out: bench by bench who stands there and what it does; who drops out or comes late. */
 	import { untrack } from 'svelte';
-	import { changePlace, getLaidOut, getShelf, type LaidOutView, type ShelfView } from '../api/client';
+	import {
+		changePlace,
+		getLaidOut,
+		getShelf,
+		postPrepare,
+		timetable,
+		type LaidOutView,
+		type PreparedView,
+		type ShelfView,
+		type TimetableView,
+		type WishBody
+	} from '../api/client';
 	import { route } from '../router';
 	import { day } from '../ui/clock.svelte';
 	import TopBar from '../ui/TopBar.svelte';
+	import PrintSet from './PrintSet.svelte';
 
 	const number = $derived(Number(route.params['number'] ?? 0));
 	let found = $state.raw<LaidOutView | null>(null);
 	let shelf = $state.raw<ShelfView | null>(null);
 	let trouble = $state('');
 	let late = $state('');
+	let prepared = $state.raw<PreparedView | null>(null);
+	let table = $state.raw<TimetableView | null>(null);
 
 	const others = $derived(
 		(shelf?.benches ?? []).filter((bench) => !found?.places.some((place) => place.bench_id === bench.id))
@@ -25,6 +39,14 @@
 		const [outcome, benches] = await Promise.all([getLaidOut(wanted), getShelf()]);
 		if (benches.kind === 'done') shelf = benches.value;
 		take(outcome);
+		if (outcome.kind === 'done') await prepare(outcome.value.plan as unknown as WishBody);
+	}
+
+	/* what is printed and taken along; a day that is over makes no timetable any more */
+	async function prepare(plan: WishBody): Promise<void> {
+		const outcome = await postPrepare(plan);
+		if (outcome.kind === 'done') prepared = outcome.value;
+		await timetable(plan, 1, new AbortController().signal, (line) => (table = line.table ?? table));
 	}
 
 	function take(outcome: Awaited<ReturnType<typeof getLaidOut>>): void {
@@ -46,7 +68,17 @@
 </script>
 
 <TopBar title={found?.title ?? 'A class'} place={found ? `${day(found.date)}, ${found.starts}` : ''} />
-<main class="page" id="main" tabindex="-1">
+{#if found && prepared}<PrintSet
+		title="{found.title}, {day(found.date)}, {found.starts}"
+		found={prepared}
+		{table}
+		places={found.places.map((place) => ({
+			bench: place.bench,
+			students: place.students,
+			isOut: place.is_out
+		}))}
+	/>{/if}
+<main class="page no-print" id="main" tabindex="-1">
 	{#if trouble}<p class="fault" role="alert">{trouble}</p>{/if}
 	{#if found}
 		<table class="ruled">
@@ -82,6 +114,9 @@
 		{/if}
 		<p class="acts no-print">
 			<a class="button act" href="/">To the runs</a>
+			<button type="button" class="button" disabled={!prepared} onclick={() => window.print()}
+				>Print kit, labels, timetable</button
+			>
 			<a class="button" href="/api/classes/{found.id}/lists?written=ods" download>Lists for the store (ODS)</a
 			>
 			<a class="button" href="/api/classes/{found.id}/calendar" download>Calendar</a>

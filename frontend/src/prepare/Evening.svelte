@@ -22,7 +22,7 @@
 	const x = $derived(
 		scaleLinear()
 			.domain([0, end])
-			.range([LEFT, width - RIGHT])
+			.range([LEFT, Math.max(width, 300) - RIGHT])
 	);
 	const height = $derived(TOP + LANE * (table?.lanes.length ?? 1));
 	const ticks = $derived.by(() => {

@@ -1,17 +1,26 @@
 <script lang="ts">
 	/* Tomorrow's class tonight: the sentence, what it takes, and how its evening runs. */
 	import { tick, untrack } from 'svelte';
-	import { navigate } from '../router';
+	import { navigate, searchParams } from '../router';
 	import TopBar from '../ui/TopBar.svelte';
 	import BeforeAndAfter from './BeforeAndAfter.svelte';
 	import Evening from './Evening.svelte';
 	import Needs from './Needs.svelte';
-	import { Prepare } from './prepare.svelte';
+	import { namesIn, Prepare } from './prepare.svelte';
 	import Practicals from './Practicals.svelte';
+	import PrintSet from './PrintSet.svelte';
 	import SentenceLine from './SentenceLine.svelte';
+	import Steps from './Steps.svelte';
 
 	const prepare = new Prepare();
-	$effect(() => untrack(() => void prepare.begin()));
+	$effect(() => untrack(() => void begin()));
+
+	/* a run that went well becomes a practical */
+	async function begin(): Promise<void> {
+		await prepare.begin();
+		const run = searchParams.get('run');
+		if (run) await prepare.takeRun(String(run));
+	}
 
 	async function layOut(): Promise<void> {
 		if (prepare.wrong.length) return showWrong();
@@ -31,13 +40,24 @@
 <TopBar title="Prepare" place={prepare.found?.title ?? 'a class'}>
 	<Practicals {prepare} />
 </TopBar>
-<main id="main" tabindex="-1">
+{#if prepare.found}<PrintSet
+		title={prepare.found.title}
+		found={prepare.found}
+		table={prepare.table}
+		places={prepare.draft.benches.map((id) => ({
+			bench: prepare.shelf?.benches.find((row) => row.id === id)?.name ?? '',
+			students: namesIn(prepare.draft.students[String(id)] ?? ''),
+			isOut: false
+		}))}
+	/>{/if}
+<main id="main" tabindex="-1" class="no-print">
 	{#if prepare.trouble}<p class="fault" role="alert">{prepare.trouble}</p>{/if}
 	<SentenceLine {prepare} />
 	<div class="two">
 		<div class="needs"><Needs {prepare} /></div>
 		<div class="evening">
 			<Evening {prepare} />
+			<Steps {prepare} />
 			<BeforeAndAfter {prepare} />
 		</div>
 	</div>

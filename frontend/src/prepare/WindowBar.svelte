@@ -14,10 +14,12 @@
 	const x = $derived(
 		scaleLog()
 			.domain([Math.min(...ends) / 1.8, Math.max(...ends) * 1.8])
-			.range([8, width - 8])
+			.range([8, Math.max(width, 200) - 8])
 	);
 	const low = $derived(sizing.low && sizing.low.amount > 0 ? x(sizing.low.amount) : 8);
-	const high = $derived(sizing.high && sizing.high.amount > 0 ? x(sizing.high.amount) : width - 8);
+	const high = $derived(
+		sizing.high && sizing.high.amount > 0 ? x(sizing.high.amount) : Math.max(width, 200) - 8
+	);
 	const at = $derived(look ? x(look.amount) : null);
 	const fits = $derived(at !== null && at >= low - 0.5 && at <= high + 0.5);
 	const said = $derived(

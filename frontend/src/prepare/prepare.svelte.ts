@@ -1,12 +1,14 @@
 import {
 	getPlanShelf,
 	getPractical,
+	getPracticalOfRun,
 	getPracticals,
 	getRoster,
 	getShelf,
 	keepPractical,
 	layOut,
 	newUuid,
+	postCourse,
 	postPrepare,
 	timetable,
 	type LaidOutView,
@@ -71,6 +73,7 @@ type Draft = {
 	room: Record<string, number>;
 	stagger: string;
 	overlap: boolean;
+	learnt: boolean;
 	source: { practical: number; version: number } | null;
 };
 
@@ -100,6 +103,7 @@ function blank(): Draft {
 		room: {},
 		stagger: '0 min',
 		overlap: false,
+		learnt: true,
 		source: null
 	};
 }
@@ -227,6 +231,24 @@ export class Prepare {
 			from.places.map((place) => [String(place.bench_id), place.students.join(', ')])
 		);
 		this.ask();
+	}
+
+	/** The procedure whole, so that its steps can be changed; what keeps it from being one, or nothing. */
+	async unfold(): Promise<string> {
+		if (this.draft.procedure) return '';
+		const outcome = await postCourse(this.practical);
+		if (outcome.kind === 'done') {
+			this.draft.procedure = outcome.value.document['procedure'] as Record<string, unknown>;
+			return '';
+		}
+		return (outcome.kind === 'problem' && outcome.faults[0]?.message) || outcome.title;
+	}
+
+	/** Take up the practical that a run followed. */
+	async takeRun(uuid: string): Promise<void> {
+		const outcome = await getPracticalOfRun(uuid);
+		if (outcome.kind === 'done') this.#read(outcome.value.document, null);
+		else this.trouble = (outcome.kind === 'problem' && outcome.faults[0]?.message) || outcome.title;
 	}
 
 	/** Keep the practical as the next version of the one it came from, or as a new one. */
@@ -361,7 +383,8 @@ export class Prepare {
 			benches: [...draft.benches],
 			room: { ...draft.room },
 			stagger: draft.stagger,
-			overlap: draft.overlap
+			overlap: draft.overlap,
+			learnt: draft.learnt
 		};
 	}
 

@@ -22,13 +22,16 @@ from claykettle.service.planning.laying_out import (
 )
 from claykettle.service.planning.practicals import (
     ComparedView,
+    CourseView,
     KeepPractical,
     PracticalFileView,
     PracticalsView,
     compared,
+    course_of,
     import_practical,
     keep_practical,
     practical_file,
+    practical_of_run,
     practicals,
     retire_practical,
     share_practical,
@@ -40,7 +43,7 @@ from claykettle.service.planning.timing import TimedView, timed_views
 from claykettle.service.planning.wishes import Wish
 from claykettle.web.context import Query, answer, callers, file_of, laboratory
 from claykettle.web.problems import LOOKED_UP
-from claykettle.web.runs import LARGEST_NUMBER, Body, Long, NumberPath, Short, Uuid
+from claykettle.web.runs import LARGEST_NUMBER, Body, Long, NumberPath, RunPath, Short, Uuid
 
 blueprint = APIBlueprint("preparing", __name__, url_prefix="/api", abp_responses=LOOKED_UP)
 
@@ -64,6 +67,7 @@ class WishBody(Body):
     room: dict[Short, Annotated[int, Field(ge=-1, le=1000)]] = Field(default_factory=dict)
     stagger: Short = "0 min"
     overlap: bool = False
+    learnt: bool = True
     day: Number | None = None
 
     @property
@@ -104,6 +108,12 @@ class KeepPracticalBody(Body):
     base: Number = 0
     note: Long = ""
     by: Short = ""
+
+
+class CourseBody(Body):
+    """A practical as far as it goes."""
+
+    document: dict[str, Any]
 
 
 class ShareBody(Body):
@@ -165,6 +175,18 @@ def post_timetable(query: TimedQuery, body: WishBody) -> Response:
             yield view.model_dump_json() + "\n"
 
     return Response(lines(), content_type="application/x-ndjson", headers={"X-Accel-Buffering": "no"})
+
+
+@blueprint.post("/prepare/course", responses={200: CourseView}, openapi_extensions=callers(course_of))
+def post_course(body: CourseBody) -> Response:
+    """A practical with its procedure whole, so that its steps can be changed."""
+    return answer(laboratory().ask(course_of, body.document))
+
+
+@blueprint.get("/runs/<uuid>/practical", responses={200: CourseView}, openapi_extensions=callers(practical_of_run))
+def get_practical_of_run(path: RunPath) -> Response:
+    """The practical that a run followed: what it was begun with, its procedure whole."""
+    return answer(laboratory().ask(practical_of_run, path.uuid))
 
 
 @blueprint.get("/classes", responses={200: ClassesView}, openapi_extensions=callers(classes))

@@ -6,10 +6,11 @@ The usual times are common practice in teaching laboratories; a procedure's step
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import replace
 
 from claykettle.core.method import Method, Options
-from claykettle.core.planning.timetable import PlannedStep, Takes
+from claykettle.core.planning.timetable import PlannedStep, Takes, spread
 from claykettle.core.run import (
     Procedure,
     Progress,
@@ -33,10 +34,28 @@ ROUNDS = 2
 """As a rule a series agrees after so many rounds: the fewest that can."""
 
 
+LEAST = 5
+"""Of fewer times than these nothing is learnt."""
+
+
+def learnt_from(durations: Mapping[str, Sequence[float]]) -> dict[str, Takes]:
+    """What steps take by how long they took: the median, between the tenth and the ninetieth percentile."""
+    found = {name: spread(rows) for name, rows in durations.items() if len(rows) >= LEAST}
+    return {name: Takes(round(row.p10, 1), round(row.median, 1), round(row.p90, 1)) for name, row in found.items()}
+
+
 def steps_of_trial(
-    method: Method, options: Options, course: Procedure, schools: Mapping[str, str]
+    method: Method,
+    options: Options,
+    course: Procedure,
+    schools: Mapping[str, str],
+    learnt: Mapping[str, Takes] | None = None,
 ) -> tuple[PlannedStep, ...]:
-    """The steps of one trial in order, with the usual number of rounds. Raises Refusal for a school not offered."""
+    """The steps of one trial in order, with the usual number of rounds. Raises Refusal for a school not offered.
+
+    What was `learnt` of a step takes the place of what its procedure says, except of one whose `takes` was written for
+    it.
+    """
     repeats = [row for row in course.steps if isinstance(row, Repeat)]
     progress = Progress(
         {row.about: ROUNDS for row in repeats},
@@ -45,7 +64,10 @@ def steps_of_trial(
         needed=usable_readings(method, options),
         facts=method.facts(options),
     )
-    return tuple(_planned(method, options, laid_out(course, course.chosen(schools), progress)))
+    rows = _planned(method, options, laid_out(course, course.chosen(schools), progress))
+    own = {step.id for step in course.all_steps() if step.takes is not None}
+    known = {name: takes for name, takes in (learnt or {}).items() if name.partition("#")[0] not in own}
+    return tuple(replace(row, takes=known[row.name]) if row.name in known else row for row in rows)
 
 
 def _planned(method: Method, options: Options, rows: Iterator[Row]) -> Iterator[PlannedStep]:

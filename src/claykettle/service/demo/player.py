@@ -16,6 +16,8 @@ from sqlalchemy import select
 from claykettle.service.doors.accounts import has_accounts
 from claykettle.service.doors.passwords import hashed
 from claykettle.service.doors.sections import own_what_is_nobody_s
+from claykettle.service.planning.practicals import KeepPractical, keep_practical
+from claykettle.service.planning.roster import KeepRoster, keep_roster
 from claykettle.service.runs.record import (
     CorrectReading,
     Observe,
@@ -41,7 +43,11 @@ Act = Mapping[str, Any]
 @cache
 def evening() -> Mapping[str, Any]:
     """The evening as evening.yaml tells it."""
-    text = files("claykettle.service.demo").joinpath("evening.yaml").read_text(encoding="utf-8")
+    return _read("evening.yaml")
+
+
+def _read(name: str) -> Mapping[str, Any]:
+    text = files("claykettle.service.demo").joinpath(name).read_text(encoding="utf-8")
     found: Mapping[str, Any] = yaml.safe_load(text)
     return found
 
@@ -61,6 +67,7 @@ def seed_demo(visit: Visit) -> bool:
     _open_the_door(visit, told)
     # one evening, whatever the clock says of its first hours
     visit = replace(visit, caller=replace(visit.caller, day=day.id))
+    _put_on_the_shelf(visit)
     for run in told["runs"]:
         if "room" in run:
             _read_room(visit, run["room"])
@@ -82,6 +89,14 @@ def _lay_out(visit: Visit, told: Mapping[str, Any]) -> Day:
     for row in told["shelf"]:
         keep_instrument(visit, KeepInstrument(number=None, **row))
     return day
+
+
+def _put_on_the_shelf(visit: Visit) -> None:
+    """The college's practicals, each in its first version, and the section's roster."""
+    told = _read("practicals.yaml")
+    for row in told["practicals"]:
+        keep_practical(visit, KeepPractical(row, by="demo"))
+    keep_roster(visit, KeepRoster(told["roster"]))
 
 
 def _open_the_door(visit: Visit, told: Mapping[str, Any]) -> None:

@@ -12,6 +12,7 @@ from sqlalchemy import select
 
 from claykettle.core.errors import Conflict, NotFound, NotYours, Refusal
 from claykettle.core.methods.registry import method_named
+from claykettle.core.run import procedure_body
 from claykettle.core.wording import fault_in_name
 from claykettle.formats.practical_file import (
     FORMAT,
@@ -66,6 +67,12 @@ class PracticalFileView(View):
     number: int
     latest: int
     is_mine: bool
+    document: dict[str, Any]
+
+
+class CourseView(View):
+    """A practical as its file says it, its procedure whole."""
+
     document: dict[str, Any]
 
 
@@ -150,6 +157,36 @@ def keep_practical(visit: Visit, command: KeepPractical) -> PracticalFileView:
     visit.session.flush()
     visit.session.expire(row, ["versions"])
     return practical_file(visit, row.id)
+
+
+@may(INSTRUCTOR)
+def course_of(_: Visit, document: Mapping[str, Any]) -> CourseView:
+    """A practical with its procedure whole. Raises Refusal with every fault."""
+    named = {"name": method_named(str(document.get("method", ""))).title}
+    return CourseView(document=whole_document(named | {key: one for key, one in document.items() if one != ""}))
+
+
+@may(INSTRUCTOR)
+def practical_of_run(visit: Visit, uuid: str) -> CourseView:
+    """The practical that a run followed, not yet kept: a run that went well becomes one. Raises NotFound, NotYours."""
+    run = visit.run(uuid)
+    document = {
+        "name": run.title[:120] or run.method.title,
+        "method": run.method.name,
+        "options": dict(run.written_options),
+        "trials": max(1, len(run.own_trials)),
+        "procedure": procedure_body(run.course),
+        "schools": dict(run.schools),
+        "planned": {name: dict(row) for name, row in run.planned.items()},
+        "instruments": {kind: row["name"] for kind, row in run.instruments.items() if row.get("name")},
+    }
+    try:
+        return CourseView(document=whole_document(document))
+    except Refusal as refusal:
+        if any(row.code != "caution" for row in refusal.faults):
+            raise
+        # it followed a version of before a caution was added: the practical follows today's
+        return CourseView(document=whole_document({**document, "procedure": None}))
 
 
 @may(INSTRUCTOR)

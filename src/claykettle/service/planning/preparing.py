@@ -62,7 +62,7 @@ class LabelView(View):
 
 
 class StepLine(View):
-    """A step of the practical as the timetable takes it: minutes at least, as a rule, at most."""
+    """A step as the timetable takes it: minutes at least, as a rule, at most; `learnt` what it took in classes held."""
 
     name: str
     label: str
@@ -72,6 +72,7 @@ class StepLine(View):
     at: str
     attended: bool
     session: int
+    learnt: str
 
 
 class LineName(View):
@@ -256,8 +257,14 @@ def _steps(read: Read) -> Iterator[StepLine]:
             span = row.takes
             yield StepLine(
                 name=row.name, label=row.label, low=span.low, usual=span.usual, high=span.high, at=row.at,
-                attended=row.attended, session=number,
+                attended=row.attended, session=number, learnt=_took(read, row.name),
             )  # fmt: skip
+
+
+def _took(read: Read, step: str) -> str:
+    """What a step took in the classes that were held; empty where too few tell."""
+    took = read.learnt.get(step)
+    return f"{took.usual:g} min ({took.low:g} to {took.high:g})" if took is not None else ""
 
 
 def sessions_of(read: Read) -> tuple[Session, ...]:
@@ -265,7 +272,8 @@ def sessions_of(read: Read) -> tuple[Session, ...]:
     practical = read.practical
     if practical is None:
         return ()
-    return sessions(steps_of_trial(practical.method, practical.options, practical.course, practical.schools))
+    learnt = read.learnt if read.wish.learnt else {}
+    return sessions(steps_of_trial(practical.method, practical.options, practical.course, practical.schools, learnt))
 
 
 @dataclass(frozen=True)

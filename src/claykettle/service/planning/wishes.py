@@ -17,6 +17,8 @@ from claykettle.core.methods.registry import method_named
 from claykettle.core.planning.practical import Practical
 from claykettle.core.planning.probe import Instruments
 from claykettle.core.planning.sizing import Sizing, size
+from claykettle.core.planning.timetable import Takes
+from claykettle.core.planning.trial_steps import learnt_from
 from claykettle.core.quantity import parse_half_width, parse_reading
 from claykettle.core.run import INSTRUMENTS, shape_of, slots_of, usable_readings
 from claykettle.core.sheet import Shape
@@ -25,6 +27,7 @@ from claykettle.formats.practical_file import FORMAT, VERSION, PracticalModel, p
 from claykettle.formats.run_file import model_faults, parse_options, read_options
 from claykettle.service.shelf.day import instruments_by_kind, the_day
 from claykettle.service.visit import Visit
+from claykettle.store.paces import durations
 from claykettle.store.tables import Bench, Day, Instrument
 
 MOST_BENCHES = 200
@@ -37,6 +40,7 @@ class Wish:
     """A class as it is wished: the practical as its file says it, the setting as typed, when and how long, the benches.
 
     `room` says how many there are of what steps are done at; `sample` is how much is weighed, empty for what fits best.
+    With `learnt` steps take what they took in the classes that were held.
     `day` is the class that is planned anew, None for another.
     """
 
@@ -52,6 +56,7 @@ class Wish:
     room: Mapping[str, int] = field(default_factory=dict)
     stagger: str = "0 min"
     overlap: bool = False
+    learnt: bool = True
     day: int | None = None
 
 
@@ -76,6 +81,8 @@ class Read:
     length: float | None = None
     stagger: float = 0.0
     spare: float = 0.0
+    learnt: dict[str, Takes] = field(default_factory=dict)
+    """How long steps took in the classes that were held, whether it is used or not."""
 
     @property
     def trials(self) -> int:
@@ -119,6 +126,7 @@ class _Reader:
                 self.wrong("negative", f"room.{name}", "There are none, or some: not less than none.")
         self.read_with()
         self.size()
+        found.learnt = learnt_from(durations(self.visit.session, self.visit.caller.whose, self.method.name))
         title = fault_in_name(wish.title, "title", "Give the class a name.") if wish.title.strip() else None
         self.faults += [title] if title is not None else []
 
