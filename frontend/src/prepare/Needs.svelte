@@ -32,6 +32,7 @@
 			<h2 id="weigh">How much to weigh</h2>
 			{#if sizing}<button
 					type="button"
+					id="part-sample"
 					class="plain no-print"
 					aria-expanded={prepare.open === 'sample'}
 					onclick={() => (prepare.open = prepare.open === 'sample' ? '' : 'sample')}>change it</button

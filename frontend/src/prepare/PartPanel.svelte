@@ -81,6 +81,14 @@
 				linked
 			/>
 		</div>
+		{#each prepare.tables as table (table.name)}
+			<p>
+				{table.title}: as the practical's table says it.
+				<button type="button" class="button" onclick={() => prepare.set(table.name, table.initial)}
+					>Say it anew<span class="hidden-text">: {table.title}</span></button
+				>
+			</p>
+		{/each}
 		{#if prepare.moreFields.length}
 			<details class="unfold">
 				<summary>More options</summary>

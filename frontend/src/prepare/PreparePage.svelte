@@ -23,6 +23,7 @@
 	}
 
 	async function layOut(): Promise<void> {
+		await prepare.current();
 		if (prepare.wrong.length) return showWrong();
 		const laid = await prepare.layOut();
 		if (laid) await navigate('/classes/:number', { params: { number: String(laid.id) } });
@@ -63,8 +64,11 @@
 	</div>
 </main>
 <footer class="no-print">
-	<button type="button" class="button" onclick={() => (prepare.open = prepare.open === 'room' ? '' : 'room')}
-		>What the room has</button
+	<button
+		id="part-room"
+		type="button"
+		class="button"
+		onclick={() => (prepare.open = prepare.open === 'room' ? '' : 'room')}>What the room has</button
 	>
 	<button type="button" class="button" onclick={() => window.print()}>Print</button>
 	<button type="button" class="button act" disabled={prepare.busy} onclick={() => void layOut()}

@@ -3,13 +3,13 @@ const CALLED: Record<string, string> = {
 	benches: 'Benches and students',
 	method: 'What they do',
 	material: 'What with',
-	trials: 'Trials a bench',
+	trials: 'How many trials',
 	tolerance: 'When it is constant',
 	apparatus: 'Apparatus and room',
 	date: 'Day, time and name',
-	length: 'How long',
+	length: 'Length of the class',
 	room: 'What the room has',
-	sample: 'How much to weigh',
+	sample: 'The amount',
 	practical: 'The practical'
 };
 

@@ -23,8 +23,8 @@ import {
 import { forget, keep, kept } from '../offline/keeping';
 import {
 	isAsked,
+	changedOptions,
 	optionFields,
-	optionsOf,
 	setOption,
 	settle,
 	valueOf,
@@ -51,6 +51,8 @@ export type Reveal = 'always' | 'after_own_figures' | 'when_closed';
 /** What is kept on this device while nothing is laid out. */
 type Draft = {
 	method: string;
+	/** The options of the practical that was taken, to the letter; what was typed over them stands in `values`. */
+	options: Record<string, unknown>;
 	values: Values;
 	schools: Record<string, string>;
 	setting: Values;
@@ -81,6 +83,7 @@ type Draft = {
 function blank(): Draft {
 	return {
 		method: '',
+		options: {},
 		values: {},
 		schools: {},
 		setting: {},
@@ -129,6 +132,7 @@ export class Prepare {
 	/** Kept for a lay-out that is tried again: it is one class. */
 	#uuid = newUuid();
 	#asked = 0;
+	#dirty = false;
 	#timer: ReturnType<typeof setTimeout> | undefined;
 	#running: AbortController | null = null;
 
@@ -141,8 +145,12 @@ export class Prepare {
 				!OF_THE_ROOM.includes(row.name) && !OF_TOLERANCE.includes(row.name) && isAsked(row, this.draft.values)
 		)
 	);
-	readonly firstFields = $derived(this.asked.filter((row) => row.first).sort((a, b) => a.order - b.order));
-	readonly moreFields = $derived(this.asked.filter((row) => !row.first));
+	/** What the practical says in a table, as no single field can. */
+	readonly tables = $derived(this.asked.filter((row) => !(row.name in this.draft.values)));
+	readonly firstFields = $derived(
+		this.asked.filter((row) => row.first && row.name in this.draft.values).sort((a, b) => a.order - b.order)
+	);
+	readonly moreFields = $derived(this.asked.filter((row) => !row.first && row.name in this.draft.values));
 	readonly toleranceFields = $derived(this.fields.filter((row) => OF_TOLERANCE.includes(row.name)));
 	readonly settingFields = $derived(this.#settingFields());
 	readonly kinds = $derived(this.#kinds());
@@ -300,6 +308,7 @@ export class Prepare {
 	/** Prepare what is typed, once the typing pauses; an answer that comes late is dropped. */
 	ask(): void {
 		keep(DRAFT, this.draft);
+		this.#dirty = true;
 		clearTimeout(this.#timer);
 		this.#running?.abort();
 		this.#timer = setTimeout(() => void this.#send(), PAUSE_MS);
@@ -309,6 +318,13 @@ export class Prepare {
 	meet(session: number): void {
 		this.session = session;
 		void this.#time();
+	}
+
+	/** What was typed last, answered: nobody decides by an answer to something older. */
+	async current(): Promise<void> {
+		if (!this.#dirty) return;
+		clearTimeout(this.#timer);
+		await this.#look();
 	}
 
 	/** Lay out the benches: the class, or what keeps it from being laid out. */
@@ -354,7 +370,7 @@ export class Prepare {
 		return {
 			name: draft.name,
 			method: draft.method,
-			options: optionsOf(this.fields, draft.values),
+			options: changedOptions(this.fields, draft.options, draft.values),
 			trials: draft.trials || 1,
 			schools: { ...draft.schools },
 			instruments: { ...draft.instruments },
@@ -389,17 +405,23 @@ export class Prepare {
 	}
 
 	async #send(): Promise<void> {
+		if (await this.#look()) await this.#time();
+	}
+
+	/** Whether the latest was answered. */
+	async #look(): Promise<boolean> {
 		const asked = ++this.#asked;
 		const outcome = await postPrepare(this.wish);
-		if (asked !== this.#asked) return;
+		if (asked !== this.#asked) return false;
 		this.trouble = outcome.kind === 'done' ? '' : outcome.title;
-		if (outcome.kind !== 'done') return;
+		if (outcome.kind !== 'done') return false;
+		this.#dirty = false;
 		this.found = outcome.value;
 		for (const place of outcome.value.places) {
 			// what a step is done at, and nobody has counted yet, there is enough of
 			if (!(place in this.draft.room) && place === 'balance') this.draft.room[place] = 2;
 		}
-		await this.#time();
+		return true;
 	}
 
 	async #time(): Promise<void> {
@@ -427,10 +449,12 @@ export class Prepare {
 		};
 		this.choose(read.method);
 		const options = read.options ?? {};
-		for (const field of this.fields) {
-			const value = valueOf(field, options);
-			if (value !== null) this.draft.values[field.name] = value;
-		}
+		const shown = this.fields.map((field) => [field.name, valueOf(field, options)] as const);
+		// a table is no text of one field: it stays as it is until it is said anew
+		this.draft.values = Object.fromEntries(
+			shown.filter((row): row is [string, string | boolean] => row[1] !== null)
+		);
+		this.draft.options = options;
 		Object.assign(this.draft.schools, read.schools ?? {});
 		const question = (row: Partial<Question>): Question => ({
 			ask: '',
