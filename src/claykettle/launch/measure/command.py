@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from claykettle.launch.measure import evaluating, growing, page, recording
+from claykettle.launch.measure import evaluating, growing, page, preparing, recording
 from claykettle.launch.measure.ratios import Ratio, table
 from claykettle.launch.paths import say
 from claykettle.launch.setup import set_up
@@ -13,7 +13,12 @@ def run_bench() -> int:
     if set_up(tests=False):
         return 1
     rows: list[Ratio] = []
-    parts = (("the core", evaluating), ("recording over HTTP", recording), ("a house of many runs", growing))
+    parts = (
+        ("the core", evaluating),
+        ("recording over HTTP", recording),
+        ("preparing a class", preparing),
+        ("a house of many runs", growing),
+    )
     for name, part in parts:
         say(f"measuring {name}")
         rows += part.measured()

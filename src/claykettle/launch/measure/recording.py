@@ -212,7 +212,8 @@ def _connection(port: int, secret: str) -> Line:
     raise SetupError("the server to be measured did not start")
 
 
-def _post(connection: Line, path: str, body: dict[str, Any]) -> bytes:
+def post(connection: Line, path: str, body: dict[str, Any]) -> bytes:
+    """What a page sends, and the answer's bytes. Raises SetupError for a refusal."""
     connection.request("POST", path, json.dumps(body), {"Content-Type": "application/json", **connection.headers})
     response = connection.getresponse()
     data = response.read()
@@ -241,14 +242,14 @@ def recorder(connection: Line, course: Course) -> Callable[[], object]:
             "bench_id": shelf["benches"][0]["id"],
             "balance_id": shelf["balances"][0]["id"],
         }
-        _post(connection, "/api/runs", body)
+        post(connection, "/api/runs", body)
         state["run"] = body["uuid"]
         state["queue"] = list(course.readings)
 
     def record() -> object:
         slot, position, text = state["queue"].pop(0)
         body = {"uuid": str(uuid4()), "slot": slot, "position": position, "text": text, "confirmed": True}
-        return _post(connection, f"/api/runs/{state['run']}/readings", body)
+        return post(connection, f"/api/runs/{state['run']}/readings", body)
 
     def next_one() -> object:
         answer = record()
@@ -267,10 +268,10 @@ def _typist(connection: Line) -> Callable[[], object]:
     def press() -> object:
         planned = {"formula": "C7H6O3", "planned": f"{2 + next(keys) / 1000:.3f} g"}
         options = TABLE.options | {"reagents": [planned, *TABLE.options["reagents"][1:]]}
-        return _post(connection, "/api/plan/reagents", {"method": TABLE.method, "options": options})
+        return post(connection, "/api/plan/reagents", {"method": TABLE.method, "options": options})
 
     return press
 
 
 def _rower(connection: Line) -> Callable[[], object]:
-    return lambda: _post(connection, "/row", {"uuid": str(uuid4()), "text": "31.204"})
+    return lambda: post(connection, "/row", {"uuid": str(uuid4()), "text": "31.204"})
