@@ -91,6 +91,14 @@ class WhatFollows(PrepareCase):
         self.assertIn(recipe["take"], [row["amount"] for row in found["order"]])
         self.assertIn("bottle", [row["on"] for row in found["labels"]])
 
+    def test_what_is_weighed_is_ordered_and_not_what_comes_of_it(self) -> None:
+        """Barium chloride for blanc fixe, tin for its sulfide: 1 g a trial, a fifth to spare."""
+        tin = {"method": "combination", "options": {"element": "Sn", "partner": "S", "product": "SnS"}}
+        for practical, what in (({"method": "precipitation", "options": BLANC_FIXE}, "BaCl2·2H2O"), (tin, "tin")):
+            with self.subTest(what=what):
+                found = self.prepared(practical, sample="1 g")
+                self.assertIn({"what": what, "amount": "1.20 g", "use": "sample"}, found["order"])
+
     def test_a_synthesis_shows_its_table_and_orders_its_reagents(self) -> None:
         """2.0 g of salicylic acid for each of two trials, half of it more: 6.0 g."""
         aspirin = {

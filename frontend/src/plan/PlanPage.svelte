@@ -45,7 +45,8 @@
 	}
 </script>
 
-<TopBar title="Plan" place="before anyone opens a valve">
+<TopBar title="One sample" place="before anyone opens a valve">
+	<a class="button" href="/prepare">Prepare a class</a>
 	<a class="button" href="/plan/reagents">Reagent table</a>
 </TopBar>
 <main id="main" tabindex="-1">

@@ -34,6 +34,13 @@
 		handOver(plan);
 		await navigate('/');
 	}
+
+	async function prepare(): Promise<void> {
+		const plan = table.handover;
+		if (!plan) return;
+		handOver(plan);
+		await navigate('/prepare');
+	}
 </script>
 
 <TopBar title="Reagent table" place="before anything is weighed" />
@@ -86,7 +93,7 @@
 	</form>
 	{#if table.trouble || table.general}<p class="fault" role="alert">{table.trouble || table.general}</p>{/if}
 	{#if found}
-		<WhatComes {table} {found} {start} />
+		<WhatComes {table} {found} {start} {prepare} />
 	{/if}
 </main>
 

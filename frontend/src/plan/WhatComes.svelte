@@ -5,7 +5,13 @@
 	import Verdict from '../ui/Verdict.svelte';
 	import type { Counted, Reagents } from './reagents.svelte';
 
-	let { table, found, start }: { table: Reagents; found: Counted; start: () => void } = $props();
+	interface Shown {
+		table: Reagents;
+		found: Counted;
+		start: () => void;
+		prepare: () => void;
+	}
+	let { table, found, start, prepare }: Shown = $props();
 
 	const comes = $derived(found.table.path[0]?.text);
 	const economy = $derived(found.results.find((row) => row.name === 'atom_economy'));
@@ -42,6 +48,9 @@
 	<p>
 		<button class="button act" onclick={start} disabled={table.faults.length > 0}
 			>Start a run with this</button
+		>
+		<button class="button" onclick={prepare} disabled={table.faults.length > 0}
+			>Prepare a class with it</button
 		>
 	</p>
 </section>

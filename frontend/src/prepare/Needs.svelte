@@ -40,6 +40,7 @@
 		</div>
 		{#if sizing}
 			<WindowBar {sizing} />
+			<p class="no-print"><a class="whole" href="/plan">The whole curve, for one sample</a></p>
 			{#each sizing.remarks as remark (remark.text)}<ul>
 					<Verdict level={remark.level} text={remark.text} />
 				</ul>{/each}
@@ -181,6 +182,11 @@
 		text-decoration: underline;
 		text-underline-offset: 4px;
 		cursor: pointer;
+	}
+	.whole {
+		color: var(--ink);
+		text-decoration: underline;
+		text-underline-offset: 4px;
 	}
 	.kit li,
 	.waste li {

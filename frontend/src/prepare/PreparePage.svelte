@@ -2,6 +2,7 @@
 	/* Tomorrow's class tonight: the sentence, what it takes, and how its evening runs. */
 	import { tick, untrack } from 'svelte';
 	import { navigate, searchParams } from '../router';
+	import { takeOver } from '../plan/handover';
 	import TopBar from '../ui/TopBar.svelte';
 	import BeforeAndAfter from './BeforeAndAfter.svelte';
 	import Evening from './Evening.svelte';
@@ -18,6 +19,8 @@
 	/* a run that went well becomes a practical */
 	async function begin(): Promise<void> {
 		await prepare.begin();
+		const plan = takeOver();
+		if (plan) prepare.takePlan(plan);
 		const run = searchParams.get('run');
 		if (run) await prepare.takeRun(String(run));
 	}
@@ -119,8 +122,10 @@
 		main {
 			padding: 14px 12px 20px;
 		}
+		/* on a phone the page has the room, and what ends it stands at its end */
 		footer {
-			padding: 8px 12px;
+			position: static;
+			padding: 10px 12px;
 		}
 		footer .act {
 			flex: 1 0 100%;

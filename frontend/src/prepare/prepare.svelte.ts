@@ -21,6 +21,7 @@ import {
 	type WishBody
 } from '../api/client';
 import { forget, keep, kept } from '../offline/keeping';
+import type { Handover } from '../plan/handover';
 import {
 	isAsked,
 	changedOptions,
@@ -209,6 +210,14 @@ export class Prepare {
 		this.draft.setting = this.#usualSetting();
 		this.found = null;
 		this.session = 1;
+		this.ask();
+	}
+
+	/** Take up what another page planned, such as a reagent table. */
+	takePlan(plan: Handover): void {
+		this.choose(plan.method);
+		Object.assign(this.draft.values, plan.values);
+		Object.assign(this.draft.schools, plan.schools);
 		this.ask();
 	}
 

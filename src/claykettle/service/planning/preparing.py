@@ -27,7 +27,7 @@ from claykettle.formats.practical_file import SPOKEN
 from claykettle.formats.run_file import read_options
 from claykettle.service.callers import INSTRUCTOR, may
 from claykettle.service.planning.planning import harmful, planned_table, planned_takes
-from claykettle.service.planning.sentence import MONTHS, PartView, matter_of, part_of, sentence_of
+from claykettle.service.planning.sentence import MONTHS, PartView, matter_of, part_of, sentence_of, weighed_of
 from claykettle.service.planning.wishes import Read, Wish, read_wish
 from claykettle.service.shelf.procedures import ProcedureView, procedure_view
 from claykettle.service.shelf.substances import register
@@ -237,7 +237,7 @@ def _order(read: Read, lines: list[Total], recipes: list[Recipe], known: Registe
         elif row.formula:
             yield OrderLine(what=row.label, amount=row.all, use="solution")
         elif not planned:
-            yield OrderLine(what=matter_of(method, options, known), amount=row.all, use="sample")
+            yield OrderLine(what=weighed_of(method, options, known), amount=row.all, use="sample")
 
 
 def _lines(read: Read) -> Iterator[LineName]:

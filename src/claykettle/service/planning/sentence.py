@@ -10,7 +10,7 @@ from claykettle.core.chemistry.substances import Register
 from claykettle.core.method import Method, Options, SeriesOptions, Setting
 from claykettle.core.methods.registry import procedure_named
 from claykettle.core.quantity import exact
-from claykettle.core.run import Procedure
+from claykettle.core.run import Procedure, reading_definition
 from claykettle.service.planning.wishes import HOUR, Read
 from claykettle.service.views.base import View
 
@@ -27,6 +27,8 @@ PART_OF = {
     "after": "practical", "report": "practical", "reveal": "practical", "name": "practical",
 }  # fmt: skip
 """By the first word of a fault's path the part at which it is shown."""
+OF_THE_ROOM = ("temperature", "barometer", "humidity")
+"""What a setting takes from the room's readings, and no sentence needs."""
 OF_TOLERANCE = ("tolerance", "constant_value", "class_tolerance")
 
 
@@ -59,6 +61,20 @@ def matter_of(method: Method, options: Options | None, register: Register) -> st
         return "…"
     template, formulas = method.aim.formulas(options)
     return method.aim.in_words(template, {str(number): _name(row, register) for number, row in enumerate(formulas)})
+
+
+def weighed_of(method: Method, options: Options, register: Register) -> str:
+    """What is weighed out: mostly the matter itself, else the reagent that is sized, or the element that takes up."""
+    planned = method.planned
+    if planned is None:
+        return matter_of(method, options, register)
+    definition = reading_definition(method, planned.name, options)
+    label = definition.labelled(options) if definition is not None else planned.label
+    if label != planned.label:
+        # it is called by its formula
+        return label
+    own = getattr(options, planned.name, None)
+    return _name(own, register) if isinstance(own, Formula) else matter_of(method, options, register)
 
 
 def _name(formula: Formula, register: Register) -> str:
@@ -118,7 +134,8 @@ def _schools(read: Read, method: Method, course: Procedure) -> Iterator[PartView
 
 def _apparatus(read: Read, method: Method) -> str:
     usual = dict(_usual_setting()) | dict(method.foresight.usual if method.foresight is not None else {})
-    other = [text.strip() for name, text in read.wish.setting.items() if text.strip() and text != usual.get(name)]
+    typed = {name: text.strip() for name, text in read.wish.setting.items() if name not in OF_THE_ROOM}
+    other = [text for name, text in typed.items() if text and text != usual.get(name)]
     balance = read.chosen.get("balance")
     named = balance.name if balance is not None else "no balance"
     return ", ".join([named, *other[:3]])
