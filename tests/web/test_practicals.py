@@ -4,9 +4,14 @@ from __future__ import annotations
 
 import json
 from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
+from tempfile import TemporaryDirectory
 from typing import Any
 from uuid import uuid4
 
+from claykettle.formats.practical_file import read_practical
+from claykettle.formats.roster import read_roster
+from claykettle.launch.exporting import export_to
 from claykettle.web.context import COOKIE
 from tests.support.classes import ZINC, PrepareCase
 from tests.support.doors import secret_of
@@ -206,3 +211,22 @@ class Rosters(PracticalCase):
     def test_a_colleague_has_a_roster_of_their_own(self) -> None:
         self.put(["Ada Quill"])
         self.assertEqual(self.colleague().get("/api/roster").json["students"], [])
+
+
+class TakenOut(PracticalCase):
+    def test_an_export_holds_every_version_the_roster_and_the_classes(self) -> None:
+        first = self.keep(NAMED)
+        self.keep(first["document"] | {"trials": 3}, practical=first["id"], base=1)
+        bench = self.benches()[0]
+        body = {"uuid": str(uuid4()), "wish": self.wish(first["document"]), "students": {bench: ["Ada Quill"]}}
+        laid = self.post("/api/classes", body, 201)
+        with TemporaryDirectory() as folder:
+            target = Path(folder) / "out"
+            export_to(self.laboratory, target)
+            for number in (1, 2):
+                file = (target / f"practicals/{first['id']}-{number}.practical.json").read_bytes()
+                self.assertEqual(read_practical(file).trials, number + 1)
+            [roster] = (target / "rosters").iterdir()
+            self.assertEqual(read_roster(roster.read_bytes()), ["Ada Quill"])
+            told = json.loads((target / f"classes/{laid['id']}.json").read_text())
+            self.assertEqual(told["places"], [{"bench": "Bench 1", "students": ["Ada Quill"], "is_out": False}])

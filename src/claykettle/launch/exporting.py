@@ -1,4 +1,4 @@
-"""Everything in open formats: run files, the whole record beside them, and each run's log as CSV."""
+"""Everything in open formats: run files, the whole record beside them, each run's log as CSV, practicals, rosters."""
 
 from __future__ import annotations
 
@@ -9,6 +9,7 @@ from pathlib import Path
 from claykettle.launch.paths import SetupError
 from claykettle.service.laboratory import Laboratory
 from claykettle.service.noting import note
+from claykettle.service.planning.files import prepared_files
 from claykettle.service.runs.files import archive_of, csv_of
 from claykettle.service.visit import Visit
 
@@ -23,6 +24,7 @@ def export_to(laboratory: Laboratory, target: Path) -> int:
     for number, uuid in enumerate(uuids, start=1):
         name, text = laboratory.ask(csv_of, uuid)
         files[f"csv/{number:04}-{name}.csv"] = text.encode()
+    files |= laboratory.ask(prepared_files)
     laboratory.ask(_noted)
     try:
         _write(files, target)
