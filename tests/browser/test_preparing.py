@@ -188,6 +188,24 @@ class Kept(BrowserCase):
             expect(row.get_by_role("table")).to_contain_text("What is the black solid?")
             self.assertEqual(self.serious_faults(page), [])
 
+    def test_of_two_who_edit_one_the_second_is_told_and_keeps_what_they_wrote(self) -> None:
+        with self.page("/prepare", offline_expected=True) as one, self.page("/prepare", offline_expected=True) as other:
+            for page, trials in ((one, "4"), (other, "5")):
+                page.get_by_role("button", name="Practicals").click()
+                page.get_by_role("button", name="Take Whiting against its bag").click()
+                open_part(page, "two trials")
+                page.get_by_label("Trials a bench").fill(trials)
+                page.keyboard.press("Escape")
+            for page in (one, other):
+                page.get_by_role("button", name="Practicals").click()
+                page.get_by_role("button", name="Keep as version 2").click()
+            expect(one.get_by_role("dialog")).to_have_count(0)
+            expect(other.get_by_role("alert")).to_contain_text("kept version 2 of this practical meanwhile")
+            other.get_by_label("Keep what stands in the sentence as").fill("Whiting, five times")
+            other.get_by_role("button", name="Keep as a new practical").click()
+            expect(other.get_by_role("dialog")).to_have_count(0)
+            expect(part(other, "five trials")).to_be_visible()
+
     def test_a_reading_that_has_no_step_any_more_is_said(self) -> None:
         with self.page("/prepare", offline_expected=True) as page:
             page.get_by_role("button", name="Practicals").click()

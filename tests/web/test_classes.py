@@ -141,6 +141,17 @@ class LaidOut(ClassCase):
         self.assertNotIn("show", [step["key"] for step in plain["steps"]])
         self.assertNotIn("own_", str(self.get("/api/shelf")["methods"]))
 
+    def test_a_practical_s_own_window_goes_before_what_was_sized(self) -> None:
+        """Between 1.4 and 1.6 g, whatever would be best; 32.4 g on a 30 g vessel is outside."""
+        window = {"planned": {"sample": {"low": "1.4 g", "high": "1.6 g"}}}
+        run = {"uuid": self.lay_out(practical=ZINC | window)["places"][0]["run"]}
+        self.weigh(run, "vessel", "30.000")
+        problem = self.weigh(run, "vessel_sample", "32.400", status=409)
+        self.assertIn("1.4", problem["title"])
+        self.weigh(run, "vessel_sample", "31.500")
+        problem = self.post("/api/prepare", self.wish(ZINC | {"planned": {"sample": {"low": "2 g", "high": "1 g"}}}))
+        self.assertEqual([row["part"] for row in problem["faults"]], ["sample"])
+
     def test_a_stranger_sees_nothing_of_it(self) -> None:
         found = self.lay_out()
         self.client.delete_cookie("kettle")
@@ -156,6 +167,8 @@ class Places(ClassCase):
         self.weigh({"uuid": place["run"]}, "vessel", "31.204")
         out = self.post(f"/api/classes/{found['id']}/places", {"bench": place["bench_id"], "is_out": True})
         self.assertTrue(out["places"][1]["is_out"])
+        listed = {row["bench"]: row["is_out"] for row in self.get("/api/runs")["runs"]}
+        self.assertEqual(listed, {"Bench 1": False, "China": True, "Flint": False, "Grog": False})
         self.assertEqual(self.count(ReadingRow), 1)
         back = self.post(f"/api/classes/{found['id']}/places", {"bench": place["bench_id"], "is_out": False})
         self.assertEqual((back["places"][1]["is_out"], back["places"][1]["run"]), (False, place["run"]))

@@ -297,7 +297,7 @@ export class Bench {
 		const rests = (run: RunSummary) =>
 			run.rest !== null && (run.timer_ends_at === null || Date.parse(run.timer_ends_at) > clock.now);
 		this.others = outcome.value.runs.filter(
-			(run) => run.uuid !== this.uuid && run.state !== 'finished' && !rests(run)
+			(run) => run.uuid !== this.uuid && run.state !== 'finished' && !run.is_out && !rests(run)
 		);
 	}
 

@@ -23,7 +23,10 @@
 	const loose = $derived(
 		here.filter(
 			(row) =>
-				!row.path.startsWith('options.') && !SHOWN.includes(row.path) && !row.path.startsWith('setting.')
+				!row.path.startsWith('options.') &&
+				!SHOWN.includes(row.path) &&
+				!row.path.startsWith('setting.') &&
+				!row.path.startsWith('planned.')
 		)
 	);
 
@@ -161,6 +164,22 @@
 					{prepare.fault('sample') || 'Empty: what lies best in the window.'}
 				</p>
 			</div>
+			{#each [['low', 'at least'], ['high', 'at most']] as const as [end, label] (end)}
+				{@const path = `planned.${prepare.method?.planned ?? ''}.${end}`}
+				<div class="field">
+					<label for="sample-{end}">Or {label}</label>
+					<input
+						id="sample-{end}"
+						bind:value={draft[end]}
+						oninput={changed}
+						aria-invalid={prepare.fault(path) !== ''}
+						aria-describedby="sample-{end}-help"
+					/>
+					<p id="sample-{end}-help" class={prepare.fault(path) ? 'fault' : 'quiet'}>
+						{prepare.fault(path) || 'A window that the benches are held to.'}
+					</p>
+				</div>
+			{/each}
 			<div class="field">
 				<label for="spare">Spare</label>
 				<input

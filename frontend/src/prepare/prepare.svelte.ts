@@ -59,6 +59,9 @@ type Draft = {
 	setting: Values;
 	instruments: Record<string, string>;
 	sample: string;
+	/** A window for the sample, in place of an amount. */
+	low: string;
+	high: string;
 	spare: string;
 	trials: number;
 	name: string;
@@ -90,6 +93,8 @@ function blank(): Draft {
 		setting: {},
 		instruments: {},
 		sample: '',
+		low: '',
+		high: '',
 		spare: '20 %',
 		trials: 2,
 		name: '',
@@ -382,6 +387,7 @@ export class Prepare {
 			options: changedOptions(this.fields, draft.options, draft.values),
 			trials: draft.trials || 1,
 			schools: { ...draft.schools },
+			planned: this.#window(),
 			instruments: { ...draft.instruments },
 			reveal: draft.reveal,
 			before: draft.before.map(full),
@@ -473,10 +479,15 @@ export class Prepare {
 			about: '',
 			...row
 		});
+		const windows = (document['planned'] ?? {}) as Record<string, Record<string, string>>;
+		const window = windows[this.method?.planned ?? ''] ?? {};
 		const line = (row: Partial<Line>): Line => ({ line: '', number: 0, marks: 1, ...row });
 		Object.assign(this.draft, {
 			name: read.name ?? '',
 			trials: read.trials ?? 1,
+			sample: window['about'] ?? '',
+			low: window['low'] ?? '',
+			high: window['high'] ?? '',
 			instruments: { ...read.instruments },
 			reveal: read.reveal ?? 'always',
 			before: (read.before ?? []).map(question),
@@ -486,6 +497,19 @@ export class Prepare {
 			source
 		});
 		this.ask();
+	}
+
+	/** Where the sample should lie, as the practical says it: a window, or about so much. */
+	#window(): Record<string, Record<string, string>> {
+		const { low, high, sample } = this.draft;
+		const name = this.method?.planned;
+		if (!name) return {};
+		const ends = { ...(low.trim() ? { low } : {}), ...(high.trim() ? { high } : {}) };
+		if (Object.keys(ends).length) return { [name]: ends };
+		// what is no amount is said at its field, by the sizing
+		return sample.trim() && !this.fault('sample') && this.sizable?.unit === 'g'
+			? { [name]: { about: /[a-z]/i.test(sample) ? sample : `${sample} g` } }
+			: {};
 	}
 
 	#usualSetting(): Values {

@@ -40,7 +40,7 @@
 			{#if left !== null && left <= 0}<span class="up"
 					>due since {dayAndTime(run.timer_ends_at ?? '', clock.now)}</span
 				>{/if}
-		{:else}{run.doing}{/if}
+		{:else if run.is_out}dropped out{:else}{run.doing}{/if}
 		{#if !run.rest && left !== null}
 			<span class="figure" class:up={left <= 0}>{left > 0 ? minutesAndSeconds(left) : 'time is up'}</span>
 		{/if}

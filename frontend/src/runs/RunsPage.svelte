@@ -19,10 +19,10 @@
 	let dragging = $state(false);
 	let picker = $state<HTMLInputElement | null>(null);
 
-	const open = $derived(runs.list.filter((run) => run.state !== 'finished' && !run.rest));
+	const open = $derived(runs.list.filter((run) => run.state !== 'finished' && !run.rest && !run.is_out));
 	/* what stands in the oven overnight: nothing to do at the bench until it is due */
-	const resting = $derived(runs.list.filter((run) => run.rest));
-	const finished = $derived(runs.list.filter((run) => run.state === 'finished'));
+	const resting = $derived(runs.list.filter((run) => run.rest && !run.is_out));
+	const finished = $derived(runs.list.filter((run) => run.state === 'finished' || run.is_out));
 
 	function drop(event: DragEvent): void {
 		event.preventDefault();

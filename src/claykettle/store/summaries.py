@@ -10,6 +10,7 @@ from typing import Any, Literal, NamedTuple
 from sqlalchemy import ColumnElement, ColumnExpressionArgument, and_, exists, or_, select, tuple_
 from sqlalchemy.orm import Session
 
+from claykettle.store import tables
 from claykettle.store.records import StoredRun
 from claykettle.store.runs import Whose, changes_of
 from claykettle.store.tables import Bench, Day, RunRow, Section, SummaryRow
@@ -115,6 +116,12 @@ def summaries(
 def days_of(session: Session, day: date) -> ColumnElement[bool]:
     """The condition that a run belongs to this day, whatever the section's."""
     return SummaryRow.day_id.in_(session.scalars(select(Day.id).where(Day.date == day)).all())
+
+
+def benches_out(session: Session, runs: Sequence[int]) -> frozenset[int]:
+    """Those of these runs whose bench dropped out of its class."""
+    query = select(tables.Place.run_id).where(tables.Place.run_id.in_(runs), tables.Place.is_out)
+    return frozenset(number for number in session.scalars(query) if number is not None)
 
 
 def has_summaries(session: Session, whose: Whose) -> bool:

@@ -13,7 +13,7 @@ from claykettle.service.views.base import View
 from claykettle.service.views.lines import RestView, trial_lines
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun, iso
-from claykettle.store.summaries import Kept, Place, days_of
+from claykettle.store.summaries import Kept, Place, benches_out, days_of
 
 
 class RunSummaryView(View):
@@ -33,6 +33,8 @@ class RunSummaryView(View):
     rest: RestView | None
     level: Literal["good", "watch", "stop"] | None
     answer: AnswerView
+    is_out: bool = False
+    """Whether its bench dropped out of the class."""
 
 
 class RunListView(View):
@@ -73,7 +75,8 @@ def listed(visit: Visit, older_than: str = "", day: date | None = None) -> RunLi
         before=_place(older_than),
         only_here=True,
     )
-    runs = [_as_named(row) for row in found[:PAGE]]
+    out = benches_out(visit.session, [row.place.number for row in found[:PAGE]])
+    runs = [_as_named(row, row.place.number in out) for row in found[:PAGE]]
     if not visit.caller.shows_answers:
         runs = [row.model_copy(update={"title": row.method_title, "level": None, "answer": NO_ANSWER}) for row in runs]
     return RunListView(
@@ -85,9 +88,10 @@ def listed(visit: Visit, older_than: str = "", day: date | None = None) -> RunLi
     )
 
 
-def _as_named(kept: Kept) -> RunSummaryView:
+def _as_named(kept: Kept, is_out: bool) -> RunSummaryView:
     """The line of a run, its bench and section under their names of today."""
     line = RunSummaryView.model_validate_json(kept.text)
+    line.is_out = is_out
     line.bench, line.section = kept.bench, kept.section
     return line
 
