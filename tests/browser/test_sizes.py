@@ -38,7 +38,7 @@ class Bench(BrowserCase):
                     self.subTest(title, size=size),
                     self.page(f"/runs/{run['uuid']}", size=size, touch=size["width"] < 1100) as page,
                 ):
-                    expect(page.get_by_role("heading", level=1)).to_be_visible()
+                    expect(page.locator(".entry .box")).to_be_visible()
                     page.wait_for_timeout(500)
                     if page.locator("[data-said=first] li").count():
                         self.assertTrue(self.in_sight(page, "[data-said=first] li"), "verdict")
@@ -95,7 +95,17 @@ class EveryPage(BrowserCase):
     def pages(self) -> list[str]:
         borax = self.app.run_named("Borax from the glaze")["uuid"]
         parts = ("", "/working", "/log", "/slip", "/suspects", "/trials", "/waste")
-        rooms = ("/", "/today", "/plan", "/plan/reagents", "/drying", "/waste", "/substances", "/formula?f=MgSO4.7H2O")
+        rooms = (
+            "/",
+            "/today",
+            "/prepare",
+            "/plan",
+            "/plan/reagents",
+            "/drying",
+            "/waste",
+            "/substances",
+            "/formula?f=MgSO4.7H2O",
+        )
         return [*rooms, "/equation?e=Mg + O2 -> MgO", *(f"/runs/{borax}{part}" for part in parts)]
 
     def test_no_page_is_wider_than_its_window_or_hard_to_read(self) -> None:

@@ -190,6 +190,27 @@ class Places(ClassCase):
         self.post("/api/classes/99999/places", {"bench": 1}, 404)
 
 
+class TakenBack(ClassCase):
+    def test_a_class_laid_out_by_mistake_is_taken_back_and_its_name_is_free(self) -> None:
+        found = self.lay_out(title="Zinc", practical=ZINC | {"trials": 1}, sample="1.6 g")
+        self.assertEqual(self.client.delete(f"/api/classes/{found['id']}").status_code, 200)
+        self.assertEqual(self.get("/api/classes")["classes"], [])
+        self.assertEqual([row["is_out"] for row in self.get("/api/runs")["runs"]], [True])
+        again = self.lay_out(title="Zinc", practical=ZINC | {"trials": 1}, sample="1.6 g")
+        self.assertNotEqual(again["id"], found["id"])
+        self.weigh({"uuid": again["places"][0]["run"]}, "vessel", "31.204")
+        refused = self.client.delete(f"/api/classes/{again['id']}")
+        self.assertEqual(refused.status_code, 422)
+        self.assertIn("recorded already", refused.json["faults"][0]["message"])
+        self.assertEqual(len(self.get("/api/classes")["classes"]), 1)
+
+    def test_the_room_s_readings_are_not_the_bench_s_own(self) -> None:
+        self.post("/api/today/room", {"uuid": str(uuid4()), "slot": "barometer", "text": "952.4"})
+        zinc = {"method": "gas_over_water", "options": {"reagent": "Zn", "equation": "Zn + 2 HCl -> ZnCl2 + H2"}}
+        found = self.lay_out(practical=zinc, sample="0.1 g")
+        self.assertEqual(self.client.delete(f"/api/classes/{found['id']}").status_code, 200)
+
+
 class TakenAlong(ClassCase):
     """The calendar is read by a library that did not write it (vobject), the spreadsheet by a third (calamine)."""
 

@@ -7,6 +7,7 @@ from itertools import pairwise
 from typing import Any
 
 from claykettle.core.methods.registry import all_methods
+from claykettle.store.tables import Bench
 from tests.support.classes import BLANC_FIXE, ZINC, PrepareCase
 
 
@@ -227,6 +228,14 @@ class TheTimetable(PrepareCase):
     def test_a_room_without_a_balance_is_refused_at_the_room(self) -> None:
         problem = self.post("/api/prepare/timetable", self.wish(room={"balance": 0}), 422)
         self.assertEqual(problem["faults"][0]["path"], "room.balance")
+
+    def test_two_hundred_benches_of_twenty_trials_pass_fewer_evenings(self) -> None:
+        with self.database.transaction() as session:
+            session.add_all(Bench(name=f"B{number}") for number in range(199))
+        lines = self.client.post("/api/prepare/timetable", json=self.wish(ZINC | {"trials": 20})).iter_encoded()
+        first = next(json.loads(line) for line in lines if b'"table":{' in line)
+        self.assertEqual((first["table"]["evenings"], len(first["table"]["lanes"])), (4, 200))
+        self.assertEqual(first["table"]["fits"], 0)
 
     def test_without_the_amount_it_is_timed_all_the_same(self) -> None:
         """How much is weighed does not bear on when."""

@@ -273,6 +273,7 @@ export const postCourse = (document: Record<string, unknown>) =>
 export const getPracticalOfRun = (run: string) => send<Schemas['CourseView']>(`/api/runs/${run}/practical`);
 export const getClasses = () => send<Schemas['ClassesView']>('/api/classes');
 export const getLaidOut = (number: number) => send<LaidOutView>(`/api/classes/${number}`);
+export const takeBackClass = (number: number) => remove<LaidOutView>(`/api/classes/${number}`);
 export const changePlace = (number: number, body: Schemas['PlaceBody']) =>
 	post<LaidOutView>(`/api/classes/${number}/places`, body);
 export const getPracticals = () => send<PracticalsView>('/api/practicals');

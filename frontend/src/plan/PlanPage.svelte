@@ -2,6 +2,7 @@
 	import { untrack } from 'svelte';
 	import { navigate } from '../router';
 	import TopBar from '../ui/TopBar.svelte';
+	import { narrow } from '../ui/sizes';
 	import Verdict from '../ui/Verdict.svelte';
 	import FitAndExpect from './FitAndExpect.svelte';
 	import ForTheClass from './ForTheClass.svelte';
@@ -46,7 +47,7 @@
 </script>
 
 <TopBar title="One sample" place="before anyone opens a valve">
-	<a class="button" href="/prepare">Prepare a class</a>
+	{#if !narrow.current}<a class="button" href="/prepare">Prepare a class</a>{/if}
 	<a class="button" href="/plan/reagents">Reagent table</a>
 </TopBar>
 <main id="main" tabindex="-1">

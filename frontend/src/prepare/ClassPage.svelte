@@ -6,6 +6,7 @@
 		getLaidOut,
 		getShelf,
 		postPrepare,
+		takeBackClass,
 		timetable,
 		type LaidOutView,
 		type PreparedView,
@@ -23,6 +24,7 @@
 	let shelf = $state.raw<ShelfView | null>(null);
 	let trouble = $state('');
 	let late = $state('');
+	let sure = $state(false);
 	let prepared = $state.raw<PreparedView | null>(null);
 	let table = $state.raw<TimetableView | null>(null);
 
@@ -58,6 +60,11 @@
 
 	const change = async (bench: number, isOut: boolean): Promise<void> =>
 		take(await changePlace(number, { bench, is_out: isOut, students: null }));
+
+	async function takeBack(): Promise<void> {
+		sure = false;
+		take(await takeBackClass(number));
+	}
 
 	async function comesLate(event: SubmitEvent): Promise<void> {
 		event.preventDefault();
@@ -121,6 +128,16 @@
 			>
 			<a class="button" href="/api/classes/{found.id}/calendar" download>Calendar</a>
 			<a class="button" href="/prepare">Prepare another</a>
+			{#if !found.is_taken_back}
+				{#if sure}
+					<button type="button" class="button" onclick={() => void takeBack()}
+						>Yes, take all of it back</button
+					>
+					<button type="button" class="button" onclick={() => (sure = false)}>Leave it</button>
+				{:else}
+					<button type="button" class="button" onclick={() => (sure = true)}>Take the class back</button>
+				{/if}
+			{/if}
 		</p>
 	{:else if !trouble}
 		<p class="quiet" aria-busy="true">Fetching the class …</p>

@@ -10,6 +10,7 @@
 		id: string;
 		title: string;
 		say: string;
+		why?: string | undefined;
 		caution?: string;
 		timer?: Timer;
 		takes?: Span;
@@ -143,6 +144,15 @@
 						value={step.say}
 						oninput={(event) => change(step.id, { say: event.currentTarget.value })}
 					></textarea>
+				</div>
+				<div class="field wide-field">
+					<label for="why-{step.id}">Why, for those who ask</label>
+					<input
+						id="why-{step.id}"
+						value={step.why ?? ''}
+						maxlength="300"
+						oninput={(event) => change(step.id, { why: event.currentTarget.value || undefined })}
+					/>
 				</div>
 				{#if built[step.id]}<p class="caution wide-field">{built[step.id]}</p>{/if}
 				<div class="field wide-field">

@@ -19,6 +19,7 @@ from claykettle.service.planning.laying_out import (
     classes,
     laid_out_class,
     lay_out,
+    take_back_class,
 )
 from claykettle.service.planning.practicals import (
     ComparedView,
@@ -213,6 +214,12 @@ def post_place(path: NumberPath, body: PlaceBody) -> Response:
     """A bench drops out, comes back, or comes late."""
     students = tuple(body.students) if body.students is not None else None
     return answer(laboratory().ask(change_place, path.number, ChangePlace(body.bench, body.is_out, students)))
+
+
+@blueprint.delete("/classes/<int:number>", responses={200: LaidOutView}, openapi_extensions=callers(take_back_class))
+def delete_class(path: NumberPath) -> Response:
+    """Take back a class in which nothing was recorded yet."""
+    return answer(laboratory().ask(take_back_class, path.number))
 
 
 @blueprint.get(

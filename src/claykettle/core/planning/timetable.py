@@ -173,10 +173,12 @@ class Known:
     table: Timetable | None
 
 
-def unfolding(plan: Plan, first: int = 20, otherwise: int = 100) -> Iterator[Known]:
-    """The timetable as it becomes known: after the `first` evenings, after all of them, and then with each thing
-    otherwise, over so many evenings. Whoever stops asking stops the computing.
+def unfolding(plan: Plan, first: int | None = None, otherwise: int | None = None) -> Iterator[Known]:
+    """The timetable as it becomes known: after the `first` evenings (one of twenty-five), after all of them, and then
+    with each thing otherwise, over so many evenings (a fifth of all). Whoever stops asking stops the computing.
     """
+    first = max(4, plan.repetitions // 25) if first is None else first
+    otherwise = max(1, plan.repetitions // 5) if otherwise is None else otherwise
     evenings: list[Evening] = []
     others = 7 * otherwise
     for evening in evenings_of(plan):

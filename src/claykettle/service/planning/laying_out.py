@@ -25,7 +25,19 @@ from claykettle.service.shelf.substances import register
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun
-from claykettle.store.tables import Bench, Day, Place, PracticalVersion, RunRow, Seat, TrialRow
+from claykettle.store.tables import (
+    Bench,
+    ChangeRow,
+    Day,
+    ObservationRow,
+    Place,
+    PracticalVersion,
+    ReadingRow,
+    RunRow,
+    Seat,
+    StepEventRow,
+    TrialRow,
+)
 
 
 class PlaceView(View):
@@ -49,6 +61,7 @@ class LaidOutView(View):
     practical: int | None
     version: int | None
     plan: dict[str, Any]
+    is_taken_back: bool
     places: list[PlaceView]
 
 
@@ -146,7 +159,7 @@ def classes(visit: Visit) -> ClassesView:
         .order_by(Day.date.desc(), Day.starts.desc(), Day.id.desc())
         .limit(MOST + 1)
     )
-    rows = [row for row in visit.session.scalars(query) if row.plan]
+    rows = [row for row in visit.session.scalars(query) if row.plan and not row.plan.get("taken_back")]
     return ClassesView(classes=[_line(row) for row in rows[:MOST]], is_cut=len(rows) > MOST)
 
 
@@ -190,6 +203,34 @@ def change_place(visit: Visit, number: int, command: ChangePlace) -> LaidOutView
     return _view(visit, day)
 
 
+@may(INSTRUCTOR)
+def take_back_class(visit: Visit, number: int) -> LaidOutView:
+    """Take back a class that was laid out by mistake: its benches are out, its name is free again.
+
+    Raises NotFound, NotYours, Refusal where something was recorded already.
+    """
+    day = class_day(visit, number)
+    runs = [place.run_id for place in day.places if place.run_id is not None]
+    if _is_begun(visit, runs):
+        text = "Something was recorded already: let single benches drop out, what they recorded stays."
+        raise refuse("begun", text, "number")
+    for place in day.places:
+        place.is_out = True
+    day.is_closed = True
+    day.plan = {**(day.plan or {}), "taken_back": True}
+    day.title = f"{day.title[:100]} (taken back {day.id})"
+    note(visit, "class taken back", f"{day.title}, {day.date.isoformat()}")
+    visit.session.flush()
+    return _view(visit, day)
+
+
+def _is_begun(visit: Visit, runs: list[int]) -> bool:
+    """Whether a bench of these runs has weighed, seen or done anything; the room's readings are not its own."""
+    own = select(ReadingRow.id).join(TrialRow).where(TrialRow.run_id.in_(runs), TrialRow.position > 0)
+    others = (select(table.id).where(table.run_id.in_(runs)) for table in (ObservationRow, StepEventRow, ChangeRow))
+    return any(visit.session.scalar(query.limit(1)) is not None for query in (own, *others))
+
+
 def class_day(visit: Visit, number: int) -> Day:
     """The day of a class that was laid out. Raises NotFound, NotYours."""
     day = visit.session.get(Day, number)
@@ -202,8 +243,11 @@ def class_day(visit: Visit, number: int) -> Day:
 
 def wish_of(day: Day) -> Wish:
     """The wish by which a class was laid out."""
-    plan: dict[str, Any] = dict(day.plan or {})
-    return Wish(**{name: value for name, value in plan.items() if name != "uuid"})
+    return Wish(**_wished(day))
+
+
+def _wished(day: Day) -> dict[str, Any]:
+    return {name: value for name, value in (day.plan or {}).items() if name not in ("uuid", "taken_back")}
 
 
 def _planned(wish: Wish, practical: Practical) -> dict[str, Any]:
@@ -274,7 +318,8 @@ def _view(visit: Visit, day: Day) -> LaidOutView:
         is_closed=day.is_closed,
         practical=row.practical_id if row is not None else None,
         version=row.number if row is not None else None,
-        plan={name: value for name, value in (day.plan or {}).items() if name != "uuid"},
+        plan=_wished(day),
+        is_taken_back=bool((day.plan or {}).get("taken_back")),
         places=[
             PlaceView(
                 bench_id=place.bench_id,

@@ -34,7 +34,9 @@ from claykettle.service.shelf.substances import register
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
 
-EVENINGS = 500
+EVENINGS, FEWEST = 500, 20
+MOST_STEPS = 400_000
+"""Steps in all evenings together: some seconds of one processor. Of a class that has more, fewer evenings pass."""
 
 
 class WrongView(View):
@@ -315,10 +317,12 @@ def timed_of(read: Read, session: int = 1) -> Timed:
             text = f"The room has no {name.replace('_', ' ')}: a step that is done there can be done by nobody."
             raise refuse("none-there", text, f"room.{name}")
     after = found[session - 1].after
+    evening = max(1, len(read.benches) * read.trials * len(steps))
+    passing = max(FEWEST, min(EVENINGS, MOST_STEPS // evening))
     plan = Plan(
         title=read.wish.title, date=read.day.isoformat(), starts=read.starts, length=read.length,
         groups=(Group(tuple(row.name for row in read.benches), read.trials, steps),),
-        room=room, stagger=read.stagger, overlap=read.wish.overlap, repetitions=EVENINGS,
+        room=room, stagger=read.stagger, overlap=read.wish.overlap, repetitions=passing,
     )  # fmt: skip
     return Timed(plan, session, len(found), after.label if after is not None else "")
 
