@@ -69,7 +69,17 @@ class LaidOut(ClassCase):
         key = str(uuid4())
         one, other = self.lay_out(uuid=key), self.lay_out(uuid=key)
         self.assertEqual(one["id"], other["id"])
+        # its answer was lost on the way, and its name was thought better of
+        again = self.lay_out(uuid=key, title="Another name")
+        self.assertEqual((again["id"], again["title"]), (one["id"], one["title"]))
         self.assertEqual(self.count(RunRow), 4)
+
+    def test_nobody_stands_at_two_benches(self) -> None:
+        self.more_benches("China")
+        first, second = self.benches()
+        problem = self.lay_out(422, students={first: ["Ada Quill"], second: [" ada  quill", "Bo Thrush"]})
+        self.assertEqual([row["path"] for row in problem["faults"]], [f"students.{second}"])
+        self.assertIn("Bench 1", problem["faults"][0]["message"])
 
     def test_all_benches_or_none(self) -> None:
         """The third bench fails: there is no class, no run and no place."""

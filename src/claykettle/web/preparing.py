@@ -69,7 +69,6 @@ class WishBody(Body):
     stagger: Short = "0 min"
     overlap: bool = False
     learnt: bool = True
-    day: Number | None = None
 
     @property
     def wish(self) -> Wish:

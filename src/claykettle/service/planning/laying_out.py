@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, fields
 from typing import Any
 from uuid import UUID, uuid5
 
@@ -112,17 +112,19 @@ def lay_out(visit: Visit, command: LayOut) -> LaidOutView:
 
     Raises Refusal with every fault, paths as the sentence's fields.
     """
+    laid = _laid_out_already(visit, command)
+    if laid is not None:
+        return _view(visit, laid)
     read = read_wish(visit, command.wish)
     title = title_of(read, register(visit))
     section = the_day(visit).section_id
     if read.day is not None:
         twice = select(Day).where(Day.section_id == section, Day.date == read.day, Day.title == title)
         other = visit.session.scalars(twice).one_or_none()
-        if other is not None and (other.plan or {}).get("uuid") == command.uuid:
-            return _view(visit, other)
         if other is not None:
             text = "There is a class of this name on that day; give this one a name of its own."
             read.faults.append(Fault("taken", "title", text))
+    read.faults += _seated_twice(read, command)
     practical = read.practical
     if read.faults or practical is None or read.day is None:
         raise Refusal(*read.faults)
@@ -148,6 +150,27 @@ def lay_out(visit: Visit, command: LayOut) -> LaidOutView:
         _begin(visit, place, day, bench, read)
     note(visit, "class laid out", f"{title}, {day.date.isoformat()}, {len(read.benches)} benches")
     return _view(visit, day)
+
+
+def _laid_out_already(visit: Visit, command: LayOut) -> Day | None:
+    """The class that was laid out under this UUID, whatever was said of it since: its answer was lost on the way."""
+    runs = [_run_of(command.uuid, bench) for bench in command.wish.benches[:MOST]]
+    number = visit.session.scalar(select(RunRow.day_id).where(RunRow.uuid.in_(runs)).limit(1))
+    return class_day(visit, number) if number is not None else None
+
+
+def _run_of(uuid: str, bench: int) -> str:
+    return str(uuid5(UUID(uuid), f"bench {bench}"))
+
+
+def _seated_twice(read: Read, command: LayOut) -> Iterator[Fault]:
+    """Nobody stands at two benches."""
+    seen: dict[str, str] = {}
+    for bench in read.benches:
+        for name in command.students.get(bench.id, []):
+            other = seen.setdefault(" ".join(name.split()).casefold(), bench.name)
+            if other != bench.name:
+                yield Fault("twice", f"students.{bench.id}", f"{name.strip()} stands at {other} already.")
 
 
 @may(INSTRUCTOR)
@@ -247,12 +270,14 @@ def wish_of(day: Day) -> Wish:
 
 
 def _wished(day: Day) -> dict[str, Any]:
-    return {name: value for name, value in (day.plan or {}).items() if name not in ("uuid", "taken_back")}
+    """What the class was wished as; whatever another version kept beside it is left out."""
+    known = {row.name for row in fields(Wish)}
+    return {name: value for name, value in (day.plan or {}).items() if name in known}
 
 
 def _planned(wish: Wish, practical: Practical) -> dict[str, Any]:
     """The wish as it is kept: its practical whole, in the words in which the class begins."""
-    return {**vars(wish), "practical": practical_document(practical), "benches": list(wish.benches), "day": None}
+    return {**vars(wish), "practical": practical_document(practical), "benches": list(wish.benches)}
 
 
 def _written(read: Read) -> str:
@@ -272,7 +297,7 @@ def _begin(visit: Visit, place: Place, day: Day, bench: Bench, read: Read) -> St
     assert practical is not None  # else among the faults
     balance = read.chosen["balance"]
     row = RunRow(
-        uuid=str(uuid5(UUID(plan["uuid"]), f"bench {bench.id}")),
+        uuid=_run_of(plan["uuid"], bench.id),
         day_id=day.id,
         bench_id=bench.id,
         procedure_id=course_row(visit, practical.course).id,

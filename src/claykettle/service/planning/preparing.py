@@ -9,7 +9,6 @@ from typing import Any
 from claykettle.core.chemistry.concentrates import concentrate_of
 from claykettle.core.chemistry.substances import Register
 from claykettle.core.errors import Refusal, refuse
-from claykettle.core.method import Method
 from claykettle.core.methods.registry import procedure_named
 from claykettle.core.pictures.reagent_table import ReagentTable
 from claykettle.core.planning.foreseen import foreseen_trial, waste_foreseen
@@ -325,9 +324,3 @@ def timed_of(read: Read, session: int = 1) -> Timed:
         room=room, stagger=read.stagger, overlap=read.wish.overlap, repetitions=passing,
     )  # fmt: skip
     return Timed(plan, session, len(found), after.label if after is not None else "")
-
-
-def method_of(read: Read) -> Method:
-    """The method of a wish; it is known wherever a wish was read."""
-    assert read.method is not None
-    return read.method

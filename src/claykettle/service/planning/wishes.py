@@ -28,7 +28,7 @@ from claykettle.formats.run_file import model_faults, parse_options, read_option
 from claykettle.service.shelf.day import instruments_by_kind, the_day
 from claykettle.service.visit import Visit
 from claykettle.store.paces import durations
-from claykettle.store.tables import Bench, Day, Instrument
+from claykettle.store.tables import Bench, Instrument
 
 MOST_BENCHES = 200
 LONGEST = timedelta(days=1)
@@ -41,7 +41,6 @@ class Wish:
 
     `room` says how many there are of what steps are done at; `sample` is how much is weighed, empty for what fits best.
     With `learnt` steps take what they took in the classes that were held.
-    `day` is the class that is planned anew, None for another.
     """
 
     practical: Mapping[str, Any]
@@ -57,7 +56,6 @@ class Wish:
     stagger: str = "0 min"
     overlap: bool = False
     learnt: bool = True
-    day: int | None = None
 
 
 @dataclass
@@ -210,7 +208,7 @@ class _Reader:
             else:
                 text = f"There is no '{str(name)[:40]}' on the shelf; choose another, or put it there."
                 self.wrong("unknown-instrument", f"instruments.{kind}", text)
-        self.found.chosen = instruments_by_kind(self.visit, self._class_day(), chosen)
+        self.found.chosen = instruments_by_kind(self.visit, the_day(self.visit), chosen)
         if "balance" not in self.found.chosen:
             self.wrong("no-balance", "instruments.balance", "There is no balance on the shelf: put one there first.")
         widths: dict[str, Decimal] = {}
@@ -220,9 +218,6 @@ class _Reader:
             if row.capacity:
                 capacities[kind] = parse_reading(row.capacity, INSTRUMENTS[kind]).si
         self.found.instruments = Instruments(widths, capacities)
-
-    def _class_day(self) -> Day:
-        return the_day(self.visit)
 
     def size(self) -> None:
         found, wish = self.found, self.wish
