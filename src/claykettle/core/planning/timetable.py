@@ -19,6 +19,8 @@ IN_TIME = 0.9
 STAGGERS = (2.0, 4.0, 6.0, 8.0)
 """Minutes between benches that are tried."""
 DAY = 24 * 60
+OFTEN = 4000
+"""After so many steps it is told how far it is: who has gone away is noticed then."""
 
 
 @dataclass(frozen=True)
@@ -179,6 +181,8 @@ def unfolding(plan: Plan, first: int | None = None, otherwise: int | None = None
     """
     first = max(4, plan.repetitions // 25) if first is None else first
     otherwise = max(1, plan.repetitions // 5) if otherwise is None else otherwise
+    steps = sum(len(group.benches) * group.trials * len(group.steps) for group in plan.groups)
+    every = max(1, min(25, OFTEN // max(1, steps)))
     evenings: list[Evening] = []
     others = 7 * otherwise
     for evening in evenings_of(plan):
@@ -186,7 +190,7 @@ def unfolding(plan: Plan, first: int | None = None, otherwise: int | None = None
         done = len(evenings) / (plan.repetitions + others)
         if len(evenings) == first < plan.repetitions:
             yield Known(done, _summed(replace(plan, repetitions=first), evenings))
-        elif not len(evenings) % 25:
+        elif not len(evenings) % every:
             yield Known(done, None)
     found = _summed(plan, evenings)
     yield Known(plan.repetitions / (plan.repetitions + others), found)
