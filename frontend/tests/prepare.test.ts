@@ -16,6 +16,7 @@ vi.mock('../src/api/client', async (original) => ({
 	...api
 }));
 const { namesIn, Prepare } = await import('../src/prepare/prepare.svelte');
+const { withSteps } = await import('../src/prepare/steps');
 
 const text = (title: string) => ({ title, anyOf: [{ type: 'string' }], default: null, first: true });
 const shelf = {
@@ -143,6 +144,80 @@ test('what a practical says in a table stays to the letter until it is said anew
 	expect([made.draft.trials, made.draft.source]).toEqual([3, { practical: 4, version: 2 }]);
 	made.set('reagents', 'Al; KOH');
 	expect(made.practical['options']).toEqual({ equation: 'a -> c', reagents: ['Al', 'KOH'] });
+});
+
+test('who comes back to a method finds it as it was left, the class as it is now', async () => {
+	const made = await begun();
+	made.set('salt', 'ZnSO4');
+	made.settle('vessel', 'crucible');
+	made.draft.report = [{ line: 'water_mass', number: 1, marks: 2 }];
+	made.choose('synthesis');
+	expect(made.draft.values).toEqual({ equation: '', reagents: '' });
+	expect([made.draft.report, made.draft.schools]).toEqual([[], {}]);
+	made.draft.benches = [8];
+	made.choose('hydrate');
+	expect([made.draft.values['salt'], made.draft.schools['vessel']]).toEqual(['ZnSO4', 'crucible']);
+	expect(made.draft.report.length).toBe(1);
+	expect(made.draft.benches).toEqual([8]);
+});
+
+test('what stood there before a practical was taken is one look back', async () => {
+	const made = await begun();
+	made.set('salt', 'ZnSO4');
+	const document = { method: 'hydrate', name: 'Borax', options: { salt: 'Na2B4O7' }, trials: 1 };
+	api.getPractical.mockResolvedValueOnce(done({ id: 4, number: 1, document }));
+	await made.take(4);
+	expect([made.draft.values['salt'], made.draft.trials]).toEqual(['Na2B4O7', 1]);
+	made.lookBack();
+	expect([made.draft.values['salt'], made.draft.trials, made.draft.source]).toEqual(['ZnSO4', 2, null]);
+	expect(made.before).toBeNull();
+});
+
+test('a server that is away is asked again without a key being struck', async () => {
+	const made = await begun();
+	api.postPrepare.mockResolvedValueOnce({ kind: 'away', title: 'The server does not answer' });
+	made.set('salt', 'ZnSO4');
+	await vi.advanceTimersByTimeAsync(300);
+	expect(made.trouble).toBe('The server does not answer');
+	await vi.advanceTimersByTimeAsync(2100);
+	expect(made.trouble).toBe('');
+	expect(api.postPrepare).toHaveBeenCalledTimes(3);
+});
+
+test('the shelf is asked for again too, and nothing any more once nobody looks', async () => {
+	api.getShelf.mockResolvedValueOnce({ kind: 'away', title: 'away' });
+	const made = await begun();
+	expect([made.shelf, made.trouble]).toEqual([null, 'away']);
+	await vi.advanceTimersByTimeAsync(2100);
+	expect(made.shelf).not.toBeNull();
+	made.end();
+	api.postPrepare.mockClear();
+	await vi.advanceTimersByTimeAsync(5000);
+	expect(api.postPrepare).not.toHaveBeenCalled();
+});
+
+test('a count that was taken away stays away', async () => {
+	const made = await begun();
+	api.postPrepare.mockResolvedValueOnce(done({ ...found, places: ['balance'] }));
+	made.draft.room = {};
+	made.ask();
+	await vi.advanceTimersByTimeAsync(300);
+	expect(made.draft.room).toEqual({});
+});
+
+test('of a step that goes, what hangs on it goes', () => {
+	const step = (id: string) => ({ id, title: id, say: id });
+	const rows = [step('boat'), { id: 'rounds', repeat: [step('heat')] }, step('weigh')];
+	const moves = [{ when: { weighing: ['boat'] }, steps: ['boat', 'other'], before: 'weigh' }];
+	const whole = { name: 'p', steps: rows, moves };
+	expect(withSteps(whole, rows)['moves']).toEqual([{ ...moves[0], steps: ['boat'] }]);
+	expect(withSteps(whole, rows.slice(1))['moves']).toEqual([]);
+	expect(withSteps(whole, rows.slice(0, 2))['moves']).toEqual([]);
+	const none = [rows[0], { id: 'rounds', repeat: [] }, rows[2]] as typeof rows;
+	expect((withSteps(whole, none)['steps'] as { id: string }[]).map((row) => row.id)).toEqual([
+		'boat',
+		'weigh'
+	]);
 });
 
 test('a window goes before an amount, and both are the practical’s', async () => {

@@ -128,8 +128,7 @@ class TheSentence(BrowserCase):
             page.get_by_label("Accepted hydrate").fill("ZnSO4.7H2O")
             expect(page.get_by_role("alert")).to_contain_text("The server does not answer")
             self.app.start_web()
-            page.get_by_label("Accepted hydrate").press("End")
-            page.keyboard.type(" ")
+            # nobody strikes a key: what was typed is asked about again
             expect(part(page, "zinc sulfate heptahydrate")).to_be_visible()
             expect(page.get_by_role("alert")).to_have_count(0)
 
@@ -205,6 +204,49 @@ class Kept(BrowserCase):
             other.get_by_role("button", name="Keep as a new practical").click()
             expect(other.get_by_role("dialog")).to_have_count(0)
             expect(part(other, "five trials")).to_be_visible()
+
+    def test_second_thoughts_about_what_is_done_lose_nothing(self) -> None:
+        """Arrow keys run through the methods; a practical taken by mistake is put back."""
+        with self.page("/prepare", offline_expected=True) as page:
+            open_part(page, "a salt without a label")
+            page.keyboard.type("ZnSO4")
+            page.keyboard.press("Escape")
+            open_part(page, "find the water of")
+            expect(page.get_by_role("radio", name="Water of a hydrate")).to_be_focused()
+            page.keyboard.press("ArrowDown")
+            page.keyboard.press("ArrowUp")
+            page.keyboard.press("Escape")
+            expect(part(page, "zinc sulfate")).to_be_visible()
+            page.get_by_role("button", name="Practicals").click()
+            page.get_by_role("button", name="Take Tin with sulfur").click()
+            expect(part(page, "tin and sulfur")).to_be_visible()
+            page.get_by_role("button", name="Back to what stood here before").click()
+            expect(part(page, "zinc sulfate")).to_be_visible()
+
+    def test_a_caution_of_one_s_own_is_added_and_taken_away_and_the_built_in_one_stays(self) -> None:
+        with self.page("/prepare", offline_expected=True) as page:
+            page.get_by_role("button", name="Practicals").click()
+            page.get_by_role("button", name="Take Water of zinc sulfate").click()
+            steps = page.get_by_role("region", name="Steps", exact=True)
+            steps.get_by_role("button", name="change them").click()
+            steps.get_by_role("button", name="Fire the vessel, cool it", exact=True).click()
+            own = steps.get_by_label("And also beware")
+            own.fill("The gauze stays hot too.")
+            own.press("Tab")
+            steps.get_by_role("button", name="done", exact=True).click()
+            steps.get_by_role("button", name="change them").click()
+            expect(own).to_have_value("The gauze stays hot too.")
+            expect(steps.get_by_text("Hot looks like cold.").first).to_be_visible()
+            own.fill("")
+            own.press("Tab")
+            expect(steps.locator(".fault")).to_have_count(0)
+            # steps that only a weigh boat needs go, and no school moves them any more
+            for name in ("Weigh the empty boat", "Weigh out the sample"):
+                steps.get_by_role("button", name=name, exact=False).first.click()
+                steps.get_by_role("button", name="Drop it").click()
+            expect(steps.get_by_role("button", name="Weigh the empty boat")).to_have_count(0)
+            expect(page.get_by_role("main").get_by_text("500 evenings")).to_be_visible()
+            expect(steps.locator(".fault")).to_have_count(0)
 
     def test_a_reading_that_has_no_step_any_more_is_said(self) -> None:
         with self.page("/prepare", offline_expected=True) as page:

@@ -65,7 +65,7 @@ class Read(unittest.TestCase):
 
 class Written(unittest.TestCase):
     def test_it_comes_back_as_it_was(self) -> None:
-        odd = [*THREE, "Zoë Müller", 'Ann "Annie" O\'Neil', "Quill, Ada", "=SUM(A1)", "-Dash"]
+        odd = [*THREE, "Zoë Müller", 'Ann "Annie" O\'Neil', "Quill, Ada", "=SUM(A1)", "-Dash", "'t Hart"]
         self.assertEqual(read_roster(roster_csv(odd)), odd)
 
     def test_a_spreadsheet_takes_no_name_for_a_formula(self) -> None:

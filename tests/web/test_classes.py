@@ -206,6 +206,8 @@ class TakenBack(ClassCase):
         self.assertEqual(self.client.delete(f"/api/classes/{found['id']}").status_code, 200)
         self.assertEqual(self.get("/api/classes")["classes"], [])
         self.assertEqual([row["is_out"] for row in self.get("/api/runs")["runs"]], [True])
+        place = {"bench": found["places"][0]["bench_id"]}
+        self.post(f"/api/classes/{found['id']}/places", place, 422)
         again = self.lay_out(title="Zinc", practical=ZINC | {"trials": 1}, sample="1.6 g")
         self.assertNotEqual(again["id"], found["id"])
         self.weigh({"uuid": again["places"][0]["run"]}, "vessel", "31.204")

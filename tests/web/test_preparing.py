@@ -89,7 +89,8 @@ class WhatFollows(PrepareCase):
         [recipe] = found["recipes"]
         self.assertTrue(recipe["title"].startswith("HCl 3 mol/L"))
         self.assertIn("acid", " ".join(step["caution"] for step in recipe["steps"]).lower())
-        self.assertIn(recipe["take"], [row["amount"] for row in found["order"]])
+        bottle = next(row for row in found["order"] if row["makes"])
+        self.assertEqual((bottle["what"], bottle["amount"], bottle["makes"]), ("HCl", recipe["take"], recipe["title"]))
         self.assertIn("bottle", [row["on"] for row in found["labels"]])
 
     def test_what_is_weighed_is_ordered_and_not_what_comes_of_it(self) -> None:
@@ -98,7 +99,7 @@ class WhatFollows(PrepareCase):
         for practical, what in (({"method": "precipitation", "options": BLANC_FIXE}, "BaCl2·2H2O"), (tin, "tin")):
             with self.subTest(what=what):
                 found = self.prepared(practical, sample="1 g")
-                self.assertIn({"what": what, "amount": "1.20 g", "use": "sample"}, found["order"])
+                self.assertIn({"what": what, "amount": "1.20 g", "makes": ""}, found["order"])
 
     def test_a_synthesis_shows_its_table_and_orders_its_reagents(self) -> None:
         """2.0 g of salicylic acid for each of two trials, half of it more: 6.0 g."""
@@ -160,6 +161,8 @@ class WhatIsWrong(PrepareCase):
             (ZINC | {"schools": {"vessel": "bucket"}}, "school:vessel"),
             (ZINC | {"trials": 21}, "trials"),
             (ZINC | {"trials": 0}, "trials"),
+            (ZINC | {"trials": 10**9}, "trials"),
+            (ZINC | {"trials": "many"}, "trials"),
             (ZINC | {"instruments": {"balance": "None such"}}, "apparatus"),
             (ZINC | {"report": [{"line": "no_such_line"}]}, "practical"),
             (ZINC | {"colour": "blue"}, ""),

@@ -42,7 +42,7 @@
 <section aria-labelledby="before-after">
 	<div class="head">
 		<h2 id="before-after">Before and after</h2>
-		<button type="button" class="plain no-print" aria-expanded={editing} onclick={() => (editing = !editing)}
+		<button type="button" class="worded no-print" aria-expanded={editing} onclick={() => (editing = !editing)}
 			>{editing ? 'done' : 'change them'}</button
 		>
 	</div>
@@ -168,14 +168,6 @@
 	h3 {
 		padding-top: 6px;
 		font-size: 17px;
-	}
-	.plain {
-		min-height: 40px;
-		color: var(--act);
-		font-weight: 600;
-		text-decoration: underline;
-		text-underline-offset: 4px;
-		cursor: pointer;
 	}
 	.row {
 		display: grid;

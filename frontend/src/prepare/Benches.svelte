@@ -69,7 +69,7 @@
 	{#each benches as bench (bench.id)}
 		{@const isIn = draft.benches.includes(bench.id)}
 		<div class="bench" class:out={!isIn}>
-			<label class="check"
+			<label class="tick"
 				><input
 					type="checkbox"
 					checked={isIn}
@@ -154,19 +154,7 @@
 		align-items: center;
 		gap: 4px 10px;
 	}
-	.check {
-		display: flex;
-		align-items: center;
-		gap: 10px;
-		min-height: 48px;
-		font-weight: 600;
-	}
-	.check input {
-		width: 24px;
-		height: 24px;
-		accent-color: var(--act);
-	}
-	.out .check {
+	.out .tick {
 		color: var(--quiet);
 		font-weight: 400;
 	}

@@ -34,21 +34,23 @@
 
 	$effect(() => {
 		const wanted = number;
-		untrack(() => void look(wanted));
+		const leaving = new AbortController();
+		untrack(() => void look(wanted, leaving.signal));
+		return () => leaving.abort();
 	});
 
-	async function look(wanted: number): Promise<void> {
+	async function look(wanted: number, leaving: AbortSignal): Promise<void> {
 		const [outcome, benches] = await Promise.all([getLaidOut(wanted), getShelf()]);
 		if (benches.kind === 'done') shelf = benches.value;
 		take(outcome);
-		if (outcome.kind === 'done') await prepare(outcome.value.plan as unknown as WishBody);
+		if (outcome.kind === 'done') await prepare(outcome.value.plan as unknown as WishBody, leaving);
 	}
 
 	/* what is printed and taken along; a day that is over makes no timetable any more */
-	async function prepare(plan: WishBody): Promise<void> {
+	async function prepare(plan: WishBody, leaving: AbortSignal): Promise<void> {
 		const outcome = await postPrepare(plan);
 		if (outcome.kind === 'done') prepared = outcome.value;
-		await timetable(plan, 1, new AbortController().signal, (line) => (table = line.table ?? table));
+		await timetable(plan, 1, leaving, (line) => (table = line.table ?? table));
 	}
 
 	function take(outcome: Awaited<ReturnType<typeof getLaidOut>>): void {
@@ -99,16 +101,22 @@
 							{#if place.is_out}dropped out{:else}<a href="/runs/{place.run}">to its bench</a>{/if}
 						</td>
 						<td class="no-print do">
-							<button type="button" class="button" onclick={() => void change(place.bench_id, !place.is_out)}
-								>{place.is_out ? 'Comes back' : 'Drops out'}<span class="hidden-text">: {place.bench}</span
-								></button
-							>
+							{#if !found.is_taken_back}
+								<button
+									type="button"
+									class="button"
+									onclick={() => void change(place.bench_id, !place.is_out)}
+									>{place.is_out ? 'Comes back' : 'Drops out'}<span class="hidden-text">: {place.bench}</span
+									></button
+								>
+							{/if}
 						</td>
 					</tr>
 				{/each}
 			</tbody>
 		</table>
-		{#if others.length}
+		{#if found.is_taken_back}<p>This class was taken back. Prepare it again under its old name.</p>{/if}
+		{#if others.length && !found.is_taken_back}
 			<form class="late no-print" onsubmit={comesLate}>
 				<div class="field">
 					<label for="late">A bench that comes late</label>

@@ -1,5 +1,6 @@
 <script lang="ts">
 	/* How the evening runs, bench by bench: at the balance, at work, at rest, and waiting; readable as text too. */
+	import { hourAndMinute } from '../ui/clock.svelte';
 	import { scaleLinear } from 'd3-scale';
 	import type { TimetableView } from '../api/client';
 	import type { Prepare } from './prepare.svelte';
@@ -38,11 +39,7 @@
 	function last(lane: TimetableView['lanes'][number]): number {
 		return Math.max(0, ...lane.bars.map((bar) => bar.done));
 	}
-	const at = (minutes: number): string => {
-		const whole = Math.round((table?.starts ?? 0) + minutes);
-		const two = (n: number) => String(n).padStart(2, '0');
-		return `${two(Math.floor(whole / 60) % 24)}:${two(whole % 60)}`;
-	};
+	const at = (minutes: number): string => hourAndMinute((table?.starts ?? 0) + minutes);
 
 	/* what would help is taken by one tap */
 	function take(row: TimetableView['otherwise'][number]): void {
@@ -62,7 +59,7 @@
 			<span class="quiet"
 				>{table.evenings} evenings; {ranges ? 'when each bench is done' : 'this is a usual one'}</span
 			>
-			<button type="button" class="plain" aria-pressed={ranges} onclick={() => (ranges = !ranges)}
+			<button type="button" class="worded" aria-pressed={ranges} onclick={() => (ranges = !ranges)}
 				>{ranges ? 'A usual evening' : 'The range'}</button
 			>
 		{/if}
@@ -225,14 +222,6 @@
 	h2 {
 		font-size: 20px;
 	}
-	.plain {
-		min-height: 40px;
-		color: var(--act);
-		font-weight: 600;
-		text-decoration: underline;
-		text-underline-offset: 4px;
-		cursor: pointer;
-	}
 	.doing {
 		margin-left: auto;
 		color: var(--quiet);
@@ -351,7 +340,7 @@
 		overflow-x: auto;
 	}
 	@media print {
-		.plain,
+		.worded,
 		.doing,
 		.help,
 		.sessions {

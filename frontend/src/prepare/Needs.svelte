@@ -33,7 +33,7 @@
 			{#if sizing}<button
 					type="button"
 					id="part-sample"
-					class="plain no-print"
+					class="worded no-print"
 					aria-expanded={prepare.open === 'sample'}
 					onclick={() => (prepare.open = prepare.open === 'sample' ? '' : 'sample')}>change it</button
 				>{/if}
@@ -86,8 +86,8 @@
 					{#each found.order as row, index (index)}
 						<tr>
 							<th scope="row"
-								><Sentence text={row.what} />{#if row.use.startsWith('for ')}
-									<span class="quiet"><Sentence text={row.use} /></span>{/if}</th
+								><Sentence text={row.what} />{#if row.makes}
+									<span class="quiet">for <Sentence text={row.makes} /></span>{/if}</th
 							>
 							<td class="figure number">{row.amount}</td>
 						</tr>
@@ -174,14 +174,6 @@
 		align-items: baseline;
 		justify-content: space-between;
 		gap: 12px;
-	}
-	.plain {
-		min-height: 40px;
-		color: var(--act);
-		font-weight: 600;
-		text-decoration: underline;
-		text-underline-offset: 4px;
-		cursor: pointer;
 	}
 	.whole {
 		color: var(--ink);

@@ -14,7 +14,10 @@
 	import Steps from './Steps.svelte';
 
 	const prepare = new Prepare();
-	$effect(() => untrack(() => void begin()));
+	$effect(() => {
+		untrack(() => void begin());
+		return () => prepare.end();
+	});
 
 	/* a run that went well becomes a practical */
 	async function begin(): Promise<void> {

@@ -1,5 +1,6 @@
 <script lang="ts">
 	/* The printed set of a class on A4: store room list, kit, solutions, labels to cut, waste, benches and their times. */
+	import { hourAndMinute } from '../ui/clock.svelte';
 	import type { PreparedView, TimetableView } from '../api/client';
 	import Sentence from '../ui/Sentence.svelte';
 
@@ -12,11 +13,7 @@
 	let { title, found, table, places }: Shown = $props();
 
 	const benches = $derived(places.filter((row) => !row.isOut).length);
-	const at = (minutes: number): string => {
-		const whole = Math.round((table?.starts ?? 0) + minutes);
-		const two = (n: number) => String(n).padStart(2, '0');
-		return `${two(Math.floor(whole / 60) % 24)}:${two(whole % 60)}`;
-	};
+	const at = (minutes: number): string => hourAndMinute((table?.starts ?? 0) + minutes);
 	const lane = (bench: string) => table?.lanes.find((row) => row.bench === bench);
 	const stuck = $derived(found.labels.filter((row) => row.on !== 'pencil'));
 	const pencilled = $derived(found.labels.filter((row) => row.on === 'pencil'));
@@ -36,7 +33,7 @@
 			{#each found.order as row, index (index)}
 				<tr
 					><td class="box"></td><th scope="row"><Sentence text={row.what} /></th><td>{row.amount}</td><td
-						><Sentence text={row.use} /></td
+						>{#if row.makes}for <Sentence text={row.makes} />{/if}</td
 					></tr
 				>
 			{/each}

@@ -54,7 +54,7 @@
 		</p>
 	</div>
 	<div class="field">
-		<label class="check"
+		<label class="tick"
 			><input type="checkbox" bind:checked={draft.overlap} onchange={() => prepare.ask()} /> The next trial begins
 			while one cools</label
 		>
@@ -69,16 +69,5 @@
 	}
 	label::first-letter {
 		text-transform: uppercase;
-	}
-	.check {
-		display: flex;
-		align-items: center;
-		gap: 10px;
-		min-height: 48px;
-	}
-	.check input {
-		width: 24px;
-		height: 24px;
-		accent-color: var(--act);
 	}
 </style>

@@ -38,6 +38,13 @@
 					onclick={() => toggle(part.key)}><Formula text={part.text} /></button
 				>{:else}{part.text}{/if}{/each}{#if !parts.length}<span class="quiet">Reading the shelf …</span>{/if}
 	</p>
+	{#if prepare.before}
+		<p class="no-print">
+			<button type="button" class="worded" onclick={() => prepare.lookBack()}
+				>Back to what stood here before</button
+			>
+		</p>
+	{/if}
 	{#if wrong.length}
 		<ul class="wrongs" aria-label="What is to be mended">
 			{#each wrong as row (row.path + row.code)}

@@ -1,30 +1,15 @@
 <script lang="ts">
 	/* The practical's steps: how long each takes, and by hand added, dropped, reworded, reordered, retimed. */
 	import type { Prepare } from './prepare.svelte';
+	import { isRepeat, withSteps, type Row, type Span, type Step } from './steps';
 
 	let { prepare }: { prepare: Prepare } = $props();
-
-	type Timer = { minutes: number };
-	type Span = { low: number; usual: number; high: number };
-	type Step = {
-		id: string;
-		title: string;
-		say: string;
-		why?: string | undefined;
-		caution?: string;
-		timer?: Timer;
-		takes?: Span;
-		at?: string;
-		reads?: string;
-	};
-	type Row = Step | { id: string; repeat: Step[] };
-	const isRepeat = (row: Row): row is { id: string; repeat: Step[] } => 'repeat' in row;
 
 	let editing = $state(false);
 	let wrong = $state('');
 	let shown = $state('');
-	/* the cautions that were built in when the editing began: they stay */
-	let built = $state.raw<Record<string, string>>({});
+	/* the cautions of the method's own steps: they stay */
+	const built = $derived(prepare.found?.built_in ?? {});
 
 	const rows = $derived((prepare.draft.procedure?.['steps'] ?? []) as Row[]);
 	const faults = $derived(prepare.wrong.filter((row) => row.path.startsWith('procedure')));
@@ -34,15 +19,11 @@
 
 	async function edit(): Promise<void> {
 		wrong = await prepare.unfold();
-		if (wrong) return;
-		built = Object.fromEntries(
-			rows.flatMap((row) => (isRepeat(row) ? row.repeat : [row])).map((step) => [step.id, step.caution ?? ''])
-		);
-		editing = true;
+		editing = !wrong;
 	}
 
 	function write(steps: Row[]): void {
-		prepare.draft.procedure = { ...prepare.draft.procedure, steps };
+		prepare.draft.procedure = withSteps(prepare.draft.procedure ?? {}, steps);
 		prepare.ask();
 	}
 
@@ -87,7 +68,7 @@
 		const own = built[step.id] ?? '';
 		change(step.id, { caution: [own, typed.trim()].filter(Boolean).join(' ') || undefined });
 	}
-	const furtherOf = (step: Step): string => (step.caution ?? '').slice((built[step.id] ?? '').length).trim();
+	const furtherOf = (step: Step): string => (step.caution ?? '').replace(built[step.id] ?? '', '').trim();
 
 	function time(step: Step, part: keyof Span, typed: string): void {
 		if (typed.trim() === '') return change(step.id, { takes: undefined });
@@ -219,9 +200,9 @@
 		<h2 id="steps">Steps</h2>
 		<span class="quiet">{planned.length} a trial, {Math.round(total)} min of them in the first session</span>
 		{#if editing}
-			<button type="button" class="plain" onclick={() => (editing = false)}>done</button>
+			<button type="button" class="worded" onclick={() => (editing = false)}>done</button>
 		{:else}
-			<button type="button" class="plain no-print" onclick={() => void edit()}>change them</button>
+			<button type="button" class="worded no-print" onclick={() => void edit()}>change them</button>
 		{/if}
 	</div>
 	{#if wrong}<p class="fault" role="alert">{wrong}</p>{/if}
@@ -235,7 +216,7 @@
 				.join('; ')}.
 			<button
 				type="button"
-				class="plain"
+				class="worded"
 				onclick={() => {
 					prepare.draft.learnt = !prepare.draft.learnt;
 					prepare.ask();
@@ -288,14 +269,6 @@
 	}
 	h2 {
 		font-size: 20px;
-	}
-	.plain {
-		min-height: 40px;
-		color: var(--act);
-		font-weight: 600;
-		text-decoration: underline;
-		text-underline-offset: 4px;
-		cursor: pointer;
 	}
 	.step,
 	.again {

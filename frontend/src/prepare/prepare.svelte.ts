@@ -33,6 +33,8 @@ import {
 } from '../ui/options';
 
 const PAUSE_MS = 250;
+/** A server that is away is asked again after so long. */
+const AGAIN_MS = 2000;
 const DRAFT = 'prepare';
 /** What the setting asks for in the room's own words. */
 const OF_THE_ROOM = ['barometer', 'elevation'];
@@ -117,6 +119,12 @@ function blank(): Draft {
 	};
 }
 
+/** What belongs to the class, whatever its benches do. */
+function ofTheClass(draft: Draft): Partial<Draft> {
+	const { date, starts, length, benches, students, room, stagger, overlap, trials, spare } = draft;
+	return { date, starts, length, benches, students, room, stagger, overlap, trials, spare };
+}
+
 /** A class that is being prepared: its sentence as typed, what the server makes of it, and how its evening runs. */
 export class Prepare {
 	shelf = $state.raw<ShelfView | null>(null);
@@ -135,6 +143,10 @@ export class Prepare {
 	busy = $state(false);
 	/** The part of the sentence that is open. */
 	open = $state('');
+	/** What stood here before a practical or an earlier class was taken: one look back. */
+	before = $state.raw<Draft | null>(null);
+	/** What was said of other methods on this page, so that who comes back to one finds it. */
+	#aside: Record<string, Draft> = {};
 	/** Kept for a lay-out that is tried again: it is one class. */
 	#uuid = newUuid();
 	#asked = 0;
@@ -171,7 +183,9 @@ export class Prepare {
 			getRoster()
 		]);
 		if (shelf.kind !== 'done' || planned.kind !== 'done') {
-			this.trouble = shelf.kind !== 'done' ? shelf.title : planned.kind !== 'done' ? planned.title : '';
+			const missing = shelf.kind !== 'done' ? shelf : planned;
+			this.trouble = missing.kind !== 'done' ? missing.title : '';
+			if (missing.kind === 'away') this.#timer = setTimeout(() => void this.begin(), AGAIN_MS);
 			return;
 		}
 		this.trouble = '';
@@ -191,36 +205,46 @@ export class Prepare {
 		this.ask();
 	}
 
-	/** Take another method: its options, schools and setting come with their usual answers. */
+	/** Nobody looks any more: nothing is asked, and what is being reckoned ends. */
+	end(): void {
+		clearTimeout(this.#timer);
+		this.#running?.abort();
+	}
+
+	/** Take another method: as it was left here, else its options, schools and setting with their usual answers. */
 	choose(method: string): void {
-		const { title, date, starts, length, benches, students, room, stagger, overlap, trials, spare } =
-			this.draft;
-		const kept = {
-			title: '',
-			date,
-			starts,
-			length,
-			benches,
-			students,
-			room,
-			stagger,
-			overlap,
-			trials,
-			spare
-		};
-		this.draft = { ...blank(), ...kept, title: title && this.draft.method === method ? title : '', method };
-		this.draft.values = Object.fromEntries(this.fields.map((row) => [row.name, row.initial]));
-		const schools = this.method?.procedures[0]?.schools ?? [];
-		this.draft.schools = Object.fromEntries(schools.map((row) => [row.name, row.default]));
-		this.draft.setting = this.#usualSetting();
-		this.found = null;
+		if (method === this.draft.method) return;
+		const all = ofTheClass(this.draft);
+		this.#aside[this.draft.method] = $state.snapshot(this.draft) as Draft;
+		const left = this.#aside[method];
+		if (left) this.draft = { ...left, ...all };
+		else this.#begin(method);
 		this.session = 1;
 		this.ask();
 	}
 
+	/** What was taken is put back for what stood here before. */
+	lookBack(): void {
+		if (!this.before) return;
+		this.draft = this.before;
+		this.before = null;
+		this.session = 1;
+		this.ask();
+	}
+
+	/** A method from its beginning, in the class that is being prepared. */
+	#begin(method: string): void {
+		const all = ofTheClass(this.draft);
+		this.draft = { ...blank(), ...all, method };
+		this.draft.values = Object.fromEntries(this.fields.map((row) => [row.name, row.initial]));
+		const schools = this.method?.procedures[0]?.schools ?? [];
+		this.draft.schools = Object.fromEntries(schools.map((row) => [row.name, row.default]));
+		this.draft.setting = this.#usualSetting();
+	}
+
 	/** Take up what another page planned, such as a reagent table. */
 	takePlan(plan: Handover): void {
-		this.choose(plan.method);
+		this.#anew(plan.method);
 		Object.assign(this.draft.values, plan.values);
 		Object.assign(this.draft.schools, plan.schools);
 		this.ask();
@@ -245,8 +269,9 @@ export class Prepare {
 				: null;
 		this.#read(plan.practical, source);
 		const there = this.shelf?.benches.map((row) => row.id) ?? [];
-		const { starts, length, room, stagger, overlap, sample, spare } = plan;
-		Object.assign(this.draft, { starts, length, room, stagger, overlap, sample, spare, title: from.title });
+		const { starts, length, room, stagger, overlap, learnt, sample, spare } = plan;
+		const all = { starts, length, room, stagger, overlap, learnt, sample, spare };
+		Object.assign(this.draft, { ...all, title: from.title });
 		this.draft.setting = { ...this.draft.setting, ...plan.setting };
 		this.draft.benches = (plan.benches ?? []).filter((id) => there.includes(id));
 		this.draft.students = Object.fromEntries(
@@ -429,13 +454,11 @@ export class Prepare {
 		const outcome = await postPrepare(this.wish);
 		if (asked !== this.#asked) return false;
 		this.trouble = outcome.kind === 'done' ? '' : outcome.title;
+		// what was typed is asked about again as soon as somebody answers
+		if (outcome.kind === 'away') this.#timer = setTimeout(() => void this.#send(), AGAIN_MS);
 		if (outcome.kind !== 'done') return false;
 		this.#dirty = false;
 		this.found = outcome.value;
-		for (const place of outcome.value.places) {
-			// what a step is done at, and nobody has counted yet, there is enough of
-			if (!(place in this.draft.room) && place === 'balance') this.draft.room[place] = 2;
-		}
 		return true;
 	}
 
@@ -462,7 +485,7 @@ export class Prepare {
 			options?: Record<string, unknown>;
 			method: string;
 		};
-		this.choose(read.method);
+		this.#anew(read.method);
 		const options = read.options ?? {};
 		const shown = this.fields.map((field) => [field.name, valueOf(field, options)] as const);
 		// a table is no text of one field: it stays as it is until it is said anew
@@ -497,6 +520,13 @@ export class Prepare {
 			source
 		});
 		this.ask();
+	}
+
+	/** A method from its beginning, what stands here kept for a look back. */
+	#anew(method: string): void {
+		this.before = $state.snapshot(this.draft) as Draft;
+		this.#begin(method);
+		this.session = 1;
 	}
 
 	/** Where the sample should lie, as the practical says it: a window, or about so much. */

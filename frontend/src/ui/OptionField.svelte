@@ -30,7 +30,7 @@
 
 <div class={['field', { 'two-wide': field.wide, 'has-desk': field.desk }]}>
 	{#if field.kind === 'yes-no'}
-		<label class="check"
+		<label class="tick"
 			><input
 				type="checkbox"
 				checked={value === true}
@@ -79,17 +79,6 @@
 </div>
 
 <style>
-	.check {
-		display: flex;
-		align-items: center;
-		gap: 10px;
-		min-height: 48px;
-	}
-	.check input {
-		width: 24px;
-		height: 24px;
-		accent-color: var(--act);
-	}
 	.has-desk {
 		position: relative;
 	}

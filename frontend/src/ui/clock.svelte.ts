@@ -37,6 +37,13 @@ export function timeOfDay(moment: string | number): string {
 	return FORMAT.format(typeof moment === 'string' ? Date.parse(moment) : moment);
 }
 
+/** `18:52` of minutes since midnight. */
+export function hourAndMinute(minutes: number): string {
+	const whole = Math.round(minutes);
+	const two = (n: number) => String(n).padStart(2, '0');
+	return `${two(Math.floor(whole / 60) % 24)}:${two(whole % 60)}`;
+}
+
 const DAY = new Intl.DateTimeFormat([], { weekday: 'short', day: 'numeric', month: 'short' });
 
 /** `17:10` for today, `Tue 24 Nov 17:10` for another day, in the reader's own zone. */

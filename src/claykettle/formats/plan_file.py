@@ -9,6 +9,7 @@ from pydantic import AfterValidator, Field, StringConstraints, ValidationError
 from pydantic_core import PydanticCustomError
 
 from claykettle.core.errors import Fault, Refusal
+from claykettle.core.planning.stock import MOST_BENCHES
 from claykettle.core.planning.timetable import Group, Otherwise, Plan, PlannedStep, Spread, Takes, Timetable
 from claykettle.core.planning.trial_steps import steps_of_trial
 from claykettle.core.quantity import parse_reading
@@ -18,7 +19,7 @@ from claykettle.formats.run_file import model_faults
 from claykettle.formats.run_models import Figure, Model, Name, ShortName
 
 FORMAT, ANSWER, VERSION = "clay-kettle/plan", "clay-kettle/timetable", 1
-MOST_BENCHES, MOST_TRIALS, MOST_STEPS, MOST_REPETITIONS = 200, 20, 200, 10_000
+MOST_TRIALS, MOST_STEPS, MOST_REPETITIONS = 20, 200, 10_000
 MOST_WORK = 5_000_000
 """Steps in all evenings together: some minutes of one processor."""
 LONGEST_MIN = 14 * 24 * 60

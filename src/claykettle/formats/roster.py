@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+import re
 from collections.abc import Sequence
 
 from claykettle.core.errors import Fault, Refusal
@@ -13,6 +14,8 @@ MOST = 5000
 LONGEST = 120
 HEADINGS = ("name", "student", "students", "full name")
 FAMILY, GIVEN = ("last name", "surname", "family name"), ("first name", "given name", "forename")
+MARKED = re.compile(r"^'(?=[=+\-@])")
+"""How a text that would be a formula is marked as text: that mark is no part of a name, as it is in 't Hooft."""
 BOMS = ((b"\xef\xbb\xbf", "utf-8-sig"), (b"\xff\xfe", "utf-16"), (b"\xfe\xff", "utf-16"))
 
 
@@ -106,7 +109,7 @@ def _names(rows: Sequence[Sequence[str]]) -> list[str]:
         picked = [f"{row[1]} {row[0]}" for row in rows]
     else:
         picked = [_cell(row, 0) for row in rows]
-    return [one.strip().lstrip("'") for one in picked]
+    return [MARKED.sub("", one.strip()) for one in picked]
 
 
 def _cell(row: Sequence[str], place: int | None) -> str:

@@ -8,6 +8,7 @@ from flask import Response
 from flask_openapi import APIBlueprint
 from pydantic import Field
 
+from claykettle.core.planning.stock import MOST_BENCHES
 from claykettle.service.planning.planning import (
     Plan,
     PlanShelfView,
@@ -35,7 +36,7 @@ class PlanBody(Body):
     setting: dict[Short, Short] = Field(default_factory=dict)
     sample: Short = ""
     instruments: dict[Short, int] = Field(default_factory=dict)
-    benches: Annotated[int, Field(ge=1, le=60)] = 8
+    benches: Annotated[int, Field(ge=1, le=MOST_BENCHES)] = 8
     trials: Annotated[int, Field(ge=1, le=20)] = 1
     spare: Short = "20 %"
 

@@ -26,6 +26,8 @@ from claykettle.core.quantity import Quantity, exact, figures, parse_reading
 
 FLASKS_ML = (50, 100, 250, 500, 1000, 2000, 5000)
 LITRE = 1e-3
+MOST_BENCHES = 200
+"""Of a class."""
 RULES = "Follow your local rules and your safety officer. Eye protection and gloves."
 HOT_SOLIDS = ("NaOH", "KOH", "LiOH")
 """Solids that heat the water so much that it spits (common practice)."""
@@ -37,7 +39,7 @@ class Wish(Options):
     formula: FormulaField = Field(title="Substance", description="As weighed, its water included: BaCl2.2H2O")
     concentration: GivenConcentration = Field(title="Concentration wanted", description="Such as 3 mol/L.")
     each: GivenVolume = Field(title="For one trial", description="Such as 25 mL.")
-    benches: Annotated[int, Field(ge=1, le=60)] = Field(default=8, title="Benches")
+    benches: Annotated[int, Field(ge=1, le=MOST_BENCHES)] = Field(default=8, title="Benches")
     trials: Annotated[int, Field(ge=1, le=20)] = Field(default=1, title="Trials a bench")
     spare: GivenRatio = Field(
         default="20 %", validate_default=True, title="Spare", description="For spills and a trial done again."

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field, fields
 from typing import Any
 from uuid import UUID, uuid5
 
-from sqlalchemy import select
+from sqlalchemy import func, select
 
 from claykettle.core.errors import Fault, NotFound, NotYours, Refusal, refuse
 from claykettle.core.planning.practical import Practical
@@ -176,13 +176,14 @@ def _seated_twice(read: Read, command: LayOut) -> Iterator[Fault]:
 @may(INSTRUCTOR)
 def classes(visit: Visit) -> ClassesView:
     """The classes that were laid out in the section where the caller works."""
+    is_kept = func.json_value(Day.plan, "$.taken_back").is_(None)
     query = (
         select(Day)
-        .where(Day.section_id == the_day(visit).section_id, Day.plan.is_not(None))
+        .where(Day.section_id == the_day(visit).section_id, Day.plan.is_not(None), is_kept)
         .order_by(Day.date.desc(), Day.starts.desc(), Day.id.desc())
         .limit(MOST + 1)
     )
-    rows = [row for row in visit.session.scalars(query) if row.plan and not row.plan.get("taken_back")]
+    rows = visit.session.scalars(query).all()
     return ClassesView(classes=[_line(row) for row in rows[:MOST]], is_cut=len(rows) > MOST)
 
 
@@ -199,6 +200,8 @@ def change_place(visit: Visit, number: int, command: ChangePlace) -> LaidOutView
     What a bench has recorded stays. Raises NotFound, NotYours, Refusal.
     """
     day = class_day(visit, number)
+    if _is_taken_back(day):
+        raise refuse("taken-back", "This class was taken back; prepare it again.", "number")
     bench = visit.session.get(Bench, command.bench)
     if bench is None:
         raise refuse("unknown-bench", "This bench is not on the list any more; choose another.", "bench")
@@ -245,6 +248,10 @@ def take_back_class(visit: Visit, number: int) -> LaidOutView:
     note(visit, "class taken back", f"{day.title}, {day.date.isoformat()}")
     visit.session.flush()
     return _view(visit, day)
+
+
+def _is_taken_back(day: Day) -> bool:
+    return bool((day.plan or {}).get("taken_back"))
 
 
 def _is_begun(visit: Visit, runs: list[int]) -> bool:
@@ -344,7 +351,7 @@ def _view(visit: Visit, day: Day) -> LaidOutView:
         practical=row.practical_id if row is not None else None,
         version=row.number if row is not None else None,
         plan=_wished(day),
-        is_taken_back=bool((day.plan or {}).get("taken_back")),
+        is_taken_back=_is_taken_back(day),
         places=[
             PlaceView(
                 bench_id=place.bench_id,

@@ -8,7 +8,7 @@ from difflib import SequenceMatcher
 from typing import Any
 
 from pydantic import ValidationError
-from sqlalchemy import select
+from sqlalchemy import or_, select, true
 
 from claykettle.core.errors import Conflict, NotFound, NotYours, Refusal
 from claykettle.core.methods.registry import method_named
@@ -24,11 +24,12 @@ from claykettle.formats.practical_file import (
 )
 from claykettle.formats.run_file import model_faults
 from claykettle.service.callers import INSTRUCTOR, may
+from claykettle.service.noting import note
 from claykettle.service.shelf.day import the_day
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
 from claykettle.store.records import iso
-from claykettle.store.tables import PracticalRow, PracticalVersion
+from claykettle.store.tables import PracticalRow, PracticalVersion, Section
 
 
 class VersionView(View):
@@ -106,9 +107,27 @@ class KeepPractical:
 @may(INSTRUCTOR)
 def practicals(visit: Visit) -> PracticalsView:
     """The practicals of the caller's sections, and those that colleagues share."""
-    rows = visit.session.scalars(select(PracticalRow).where(~PracticalRow.is_retired).order_by(PracticalRow.id))
-    found = [_view(visit, row) for row in rows if row.is_shared or _is_mine(visit, row)]
-    return PracticalsView(practicals=sorted(found, key=lambda row: (row.name.casefold(), row.id)))
+    mine = () if visit.caller.is_program else (PracticalRow.section_id.in_(visit.caller.sections),)
+    # without their bodies: a list says nothing of them
+    query = (
+        select(
+            PracticalRow, Section.name, PracticalVersion.number, PracticalVersion.name, PracticalVersion.method,
+            PracticalVersion.note, PracticalVersion.by, PracticalVersion.at,
+        )
+        .join(Section, PracticalRow.section_id == Section.id)
+        .join(PracticalVersion, PracticalVersion.practical_id == PracticalRow.id)
+        .where(~PracticalRow.is_retired, or_(PracticalRow.is_shared, *mine) if mine else true())
+        .order_by(PracticalRow.id, PracticalVersion.number)
+    )  # fmt: skip
+    found: dict[int, PracticalView] = {}
+    for row, section, number, name, method, note_on, by, at in visit.session.execute(query):
+        version = VersionView(number=number, name=name, note=note_on, by=by, at=iso(at))
+        before = found[row.id].versions if row.id in found else []
+        found[row.id] = PracticalView(
+            id=row.id, name=name, method=method, method_title=method_named(method).title, section=section,
+            is_mine=_is_mine(visit, row), is_shared=row.is_shared, versions=[*before, version],
+        )  # fmt: skip
+    return PracticalsView(practicals=sorted(found.values(), key=lambda row: (row.name.casefold(), row.id)))
 
 
 @may(INSTRUCTOR)
@@ -200,6 +219,7 @@ def import_practical(visit: Visit, data: bytes, by: str = "") -> PracticalFileVi
 def share_practical(visit: Visit, number: int, is_shared: bool) -> PracticalsView:
     """Let every instructor of the house use a practical, or no more. Raises NotFound, NotYours."""
     _own(visit, number).is_shared = is_shared
+    note(visit, "practical shared" if is_shared else "practical shared no more", f"practical {number}")
     visit.session.flush()
     return practicals(visit)
 
@@ -208,6 +228,7 @@ def share_practical(visit: Visit, number: int, is_shared: bool) -> PracticalsVie
 def retire_practical(visit: Visit, number: int) -> PracticalsView:
     """Offer a practical no more; classes that were held with it keep it. Raises NotFound, NotYours."""
     _own(visit, number).is_retired = True
+    note(visit, "practical retired", f"practical {number}")
     visit.session.flush()
     return practicals(visit)
 
@@ -310,20 +331,3 @@ def _version(row: PracticalRow, number: int | None) -> PracticalVersion:
 def version_row(visit: Visit, practical: int, number: int) -> PracticalVersion:
     """A version of a practical that the caller may use. Raises NotFound, NotYours."""
     return _version(_practical(visit, practical), number)
-
-
-def _view(visit: Visit, row: PracticalRow) -> PracticalView:
-    latest = row.versions[-1]
-    return PracticalView(
-        id=row.id,
-        name=latest.name,
-        method=latest.method,
-        method_title=method_named(latest.method).title,
-        section=row.section.name,
-        is_mine=_is_mine(visit, row),
-        is_shared=row.is_shared,
-        versions=[
-            VersionView(number=one.number, name=one.name, note=one.note, by=one.by, at=iso(one.at))
-            for one in row.versions
-        ],
-    )

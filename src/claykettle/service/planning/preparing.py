@@ -4,11 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import Any
 
 from claykettle.core.chemistry.concentrates import concentrate_of
 from claykettle.core.chemistry.substances import Register
-from claykettle.core.errors import Refusal, refuse
+from claykettle.core.errors import Fault, Refusal, refuse
 from claykettle.core.methods.registry import procedure_named
 from claykettle.core.pictures.reagent_table import ReagentTable
 from claykettle.core.planning.foreseen import foreseen_trial, waste_foreseen
@@ -48,11 +47,11 @@ class WrongView(View):
 
 
 class OrderLine(View):
-    """Something that the store must have: what, for the class with its spare, and what it is for."""
+    """Something that the store must have for the class with its spare; `makes` the solution that it goes into."""
 
     what: str
     amount: str
-    use: str
+    makes: str = ""
 
 
 class LabelView(View):
@@ -84,7 +83,10 @@ class LineName(View):
 
 
 class PreparedView(View):
-    """A class prepared, as far as its sentence could be read; what is missing is null or empty, `faults` say why."""
+    """A class prepared, as far as its sentence could be read; what is missing is null or empty, `faults` say why.
+
+    `built_in` are the cautions of the method's own steps, by step: they stay, whatever is added.
+    """
 
     sentence: list[PartView]
     title: str
@@ -104,6 +106,7 @@ class PreparedView(View):
     steps: list[StepLine]
     places: list[str]
     lines: list[LineName]
+    built_in: dict[str, str]
 
 
 @may(INSTRUCTOR)
@@ -123,12 +126,13 @@ def prepared_view(read: Read, known: Register) -> PreparedView:
     table, says = _table(read)
     steps = list(_steps(read))
     waste = _waste(read, found, known)
-    course = practical.course if practical is not None else procedure_named(method.name, None)
-    assert course is not None
+    shipped = procedure_named(method.name, None)
+    assert shipped is not None  # a method ships its procedure
+    course = practical.course if practical is not None else shipped
     return PreparedView(
         sentence=sentence_of(read, known),
         title=title_of(read, known),
-        faults=[WrongView(**_wrong(row)) for row in read.faults],
+        faults=[_wrong(row) for row in read.faults],
         procedure=procedure_view(course),
         sizing=sizing,
         totals=lines,
@@ -144,14 +148,15 @@ def prepared_view(read: Read, known: Register) -> PreparedView:
         steps=steps,
         places=sorted({row.at for row in steps if row.at}),
         lines=list(_lines(read)),
+        built_in={step.id: step.caution for step in shipped.all_steps() if step.caution},
     )
 
 
-def _wrong(fault: Any) -> dict[str, str]:
+def _wrong(fault: Fault) -> WrongView:
     part = part_of(fault.path)
     # a plan that is open says so at what it is made of
     part = part or ("material" if fault.code in ("plan-open", "missing-field") else "")
-    return {"code": fault.code, "path": fault.path, "message": fault.message, "part": part}
+    return WrongView(code=fault.code, path=fault.path, message=fault.message, part=part)
 
 
 def title_of(read: Read, known: Register) -> str:
@@ -174,7 +179,7 @@ def _recipes(read: Read, lines: list[Total], known: Register) -> Iterator[Recipe
             continue
         wish = {
             "formula": row.formula, "concentration": row.concentration, "each": row.each,
-            "benches": min(len(read.benches), 60), "trials": min(read.trials, 20), "spare": read.wish.spare or "0 %",
+            "benches": len(read.benches), "trials": read.trials, "spare": read.wish.spare or "0 %",
             "source": "concentrate" if concentrate_of(row.formula) is not None else "solid",
         }  # fmt: skip
         try:
@@ -230,15 +235,15 @@ def _order(read: Read, lines: list[Total], recipes: list[Recipe], known: Registe
     table = method.foresight.table if method.foresight is not None else None
     planned = planned_takes(method, options) if table is not None else []
     for label, amount, shown in planned:
-        yield OrderLine(what=label, amount=f"{figures(amount * times, 3)} {shown}", use="reagent")
+        yield OrderLine(what=label, amount=f"{figures(amount * times, 3)} {shown}")
     made = {row.title.partition(" ")[0]: row for row in recipes}
     for row in lines:
         if row.formula in made:
-            yield OrderLine(what=row.formula, amount=made[row.formula].take, use=f"for {made[row.formula].title}")
+            yield OrderLine(what=row.formula, amount=made[row.formula].take, makes=made[row.formula].title)
         elif row.formula:
-            yield OrderLine(what=row.label, amount=row.all, use="solution")
+            yield OrderLine(what=row.label, amount=row.all)
         elif not planned:
-            yield OrderLine(what=weighed_of(method, options, known), amount=row.all, use="sample")
+            yield OrderLine(what=weighed_of(method, options, known), amount=row.all)
 
 
 def _lines(read: Read) -> Iterator[LineName]:

@@ -60,7 +60,7 @@ def _waiting(read: Read) -> Iterator[Waiting]:
 
 def _lists(day: Day, read: Read, found: PreparedView) -> Iterator[Listed]:
     benches = len(read.benches)
-    yield Listed("Store", ("what", "amount", "for"), tuple((row.what, row.amount, row.use) for row in found.order))
+    yield Listed("Store", ("what", "amount", "for"), tuple((row.what, row.amount, row.makes) for row in found.order))
     kit = ((row.item, str(row.count * (benches if row.place == "bench" else 1)), row.place) for row in found.kit)
     yield Listed("Kit", ("what", "how many", "for each"), tuple(kit))
     solutions = (

@@ -17,20 +17,20 @@ from claykettle.core.methods.registry import method_named
 from claykettle.core.planning.practical import Practical
 from claykettle.core.planning.probe import Instruments
 from claykettle.core.planning.sizing import Sizing, size
+from claykettle.core.planning.stock import MOST_BENCHES
 from claykettle.core.planning.timetable import Takes
 from claykettle.core.planning.trial_steps import learnt_from
 from claykettle.core.quantity import parse_half_width, parse_reading
 from claykettle.core.run import INSTRUMENTS, shape_of, slots_of, usable_readings
 from claykettle.core.sheet import Shape
 from claykettle.core.wording import fault_in_name
-from claykettle.formats.practical_file import FORMAT, VERSION, PracticalModel, practical_from
+from claykettle.formats.practical_file import FORMAT, MOST_TRIALS, VERSION, PracticalModel, practical_from
 from claykettle.formats.run_file import model_faults, parse_options, read_options
 from claykettle.service.shelf.day import instruments_by_kind, the_day
 from claykettle.service.visit import Visit
 from claykettle.store.paces import durations
 from claykettle.store.tables import Bench, Instrument
 
-MOST_BENCHES = 200
 LONGEST = timedelta(days=1)
 HOUR = 60
 
@@ -86,7 +86,7 @@ class Read:
     def trials(self) -> int:
         """How many each bench does, as far as that was said."""
         trials = self.wish.practical.get("trials", 1)
-        return trials if isinstance(trials, int) and trials >= 1 else 1
+        return trials if isinstance(trials, int) and 1 <= trials <= MOST_TRIALS else 1
 
     @property
     def times(self) -> int:
