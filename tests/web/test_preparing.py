@@ -117,6 +117,41 @@ class WhatFollows(PrepareCase):
         self.assertEqual([column["formula"] for column in found["table"]["columns"]][:2], ["C7H6O3", "C4H6O3"])
         self.assertEqual([row["amount"] for row in found["order"]], ["6.00 g", "15.0 mL"])
 
+    def test_the_solutions_of_a_synthesis_are_made_and_what_they_are_made_from_is_ordered(self) -> None:
+        """50 mL of 1.5 mol/L potassium hydroxide for one bench: a 50 mL flask, 0.075 mol of 56.106 g/mol, 4.208 g."""
+        alum = {
+            "method": "synthesis",
+            "options": {
+                "equation": "2 Al(s) + 2 KOH(aq) + 4 H2SO4(aq) + 22 H2O(l) -> 2 KAl(SO4)2.12H2O(s) + 3 H2(g)",
+                "product": "KAl(SO4)2.12H2O",
+                "reagents": [
+                    {"formula": "Al", "planned": "1.0 g"},
+                    {"formula": "KOH", "concentration": "1.5 mol/L", "planned": "50 mL"},
+                    {"formula": "H2SO4", "concentration": "4.0 mol/L", "planned": "35 mL"},
+                ],
+            },
+            "trials": 1,
+        }
+        found = self.prepared(alum, spare="0 %")
+        orders = {row["what"]: (row["amount"], row["makes"]) for row in found["order"]}
+        self.assertEqual(orders["Al"], ("1.00 g", ""))
+        self.assertEqual(orders["KOH"], ("4.208 g KOH", "KOH 1.5 mol/L"))
+        self.assertEqual(orders["H2SO4"][1], "H2SO4 4.0 mol/L")
+        self.assertEqual(len(found["recipes"]), 2)
+        cautions = " ".join(step["caution"] for row in found["recipes"] for step in row["steps"])
+        self.assertIn("little by little", cautions)
+
+    def test_how_strong_a_solution_is_the_practical_says_and_not_the_room(self) -> None:
+        """1.000 g BaCl2·2H2O is 4.094 mmol (244.26 g/mol); a fifth more sodium sulfate is 4.913 mmol: 9.83 mL of
+        0.500 mol/L.
+        """
+        reagents = [{"formula": "BaCl2.2H2O"}, {"formula": "Na2SO4", "concentration": "0.500 mol/L"}]
+        practical = {"method": "precipitation", "options": BLANC_FIXE | {"reagents": reagents}}
+        found = self.prepared(practical, sample="1 g", setting={"concentration": "0.25 mol/L"})
+        need = next(row for row in found["sizing"]["asked"]["needs"] if row["formula"] == "Na2SO4")
+        self.assertEqual(need["volume_text"], "9.83 mL")
+        self.assertEqual(found["recipes"][0]["title"], "Na2SO4 0.500 mol/L")
+
     def test_every_method_can_be_prepared_as_it_first_stands(self) -> None:
         """What is open is said at its part; nothing ends in a fault of the program."""
         for name in all_methods():

@@ -171,12 +171,17 @@
 	}
 	.row {
 		display: grid;
-		grid-template-columns: minmax(0, 3fr) minmax(120px, 1fr) minmax(120px, 1fr) auto;
+		grid-template-columns: repeat(4, minmax(0, 1fr));
 		align-items: end;
 		gap: 8px 12px;
+		padding-bottom: 10px;
+		border-bottom: 1px solid var(--rule);
 	}
-	.row:has(:nth-child(5)) {
-		grid-template-columns: minmax(0, 3fr) repeat(3, minmax(110px, 1fr)) auto;
+	.lines {
+		grid-template-columns: minmax(0, 3fr) minmax(90px, 1fr) minmax(90px, 1fr) auto;
+	}
+	.row:not(.lines) .ask {
+		grid-column: 1 / -1;
 	}
 	.wide-row {
 		grid-column: 1 / -1;
@@ -186,7 +191,7 @@
 	}
 	@media (max-width: 699px) {
 		.row,
-		.row:has(:nth-child(5)) {
+		.lines {
 			grid-template-columns: 1fr 1fr;
 		}
 		.ask {

@@ -30,10 +30,13 @@
 		)
 	);
 
-	/* the first thing that can be chosen has the focus at once */
+	/* the answer that holds has the focus at once, else the first thing that can be chosen */
 	function focusFirst(box: HTMLElement): void {
 		requestAnimationFrame(() =>
-			box.querySelector<HTMLElement>('input:checked, select, input, textarea, button')?.focus()
+			(
+				box.querySelector<HTMLElement>('input[type=radio]:checked') ??
+				box.querySelector<HTMLElement>('select, input, textarea, button')
+			)?.focus()
 		);
 	}
 	function byKey(event: KeyboardEvent): void {

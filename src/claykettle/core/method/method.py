@@ -118,6 +118,10 @@ def _nothing_else(_: object) -> Mapping[str, float]:
     return {}
 
 
+def _no_solutions(_: object) -> Mapping[str, tuple[str, str]]:
+    return {}
+
+
 @dataclass(frozen=True)
 class PlannedTable:
     """A reagent table that is filled in before anything is weighed.
@@ -138,8 +142,9 @@ class Foresight:
     `truth` is what will be there for so much of the sample (SI), `consumes` mol of each other reactant per kg of it.
     `asks` names the fields of a Setting that bear on it, `usual` what most have there, as typed. `label` and `unit` are
     of what is sized; `measured` names readings that measure the same sample otherwise, such as the length of a ribbon.
-    `table` tells what the options themselves plan, where they do: a reagent table filled in first. `usual_first` marks
-    what most first plans are of.
+    `table` tells what the options themselves plan, where they do: a reagent table filled in first. `solutions` are the
+    readings that the options take as solutions: by name the substance and its concentration. `usual_first` marks what
+    most first plans are of.
     """
 
     truth: Callable[[Any, float, Setting], Any]
@@ -150,6 +155,7 @@ class Foresight:
     consumes: Callable[[Any], Mapping[str, float]] = _nothing_else
     usual: Mapping[str, str] = field(default_factory=dict)
     table: PlannedTable | None = None
+    solutions: Callable[[Any], Mapping[str, tuple[str, str]]] = _no_solutions
     usual_first: bool = False
 
 

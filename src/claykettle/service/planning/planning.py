@@ -209,15 +209,21 @@ def _taken(method: Method, options: Options, name: str, size: float) -> Reading:
     return parse_reading(f"{figures(size / float(read_in.factor), 4)} {read_in.symbol}", read_in.dimension)
 
 
-def planned_takes(method: Method, options: Options) -> list[tuple[str, float, str]]:
-    """What a reagent table plans for one trial: of what, how much, in which unit."""
-    planned = method.foresight.table if method.foresight is not None else None
-    found: list[tuple[str, float, str]] = []
-    for name, amount in planned.readings(options).items() if planned is not None else ():
+def planned_takes(method: Method, options: Options, times: float) -> list[Total]:
+    """What a reagent table plans for one trial and for `times` it; nothing where the method has none."""
+    foresight = method.foresight
+    if foresight is None or foresight.table is None:
+        return []
+    solutions = foresight.solutions(options)
+    found: list[Total] = []
+    for name, amount in foresight.table.readings(options).items():
         definition = reading_definition(method, name, options)
         assert definition is not None  # what a method plans are readings of its own
         shown = unit(definition.unit)
-        found.append((definition.labelled(options), shown.from_si(amount), shown.shown))
+        each, whole = (f"{figures(shown.from_si(amount) * many, 3)} {shown.shown}" for many in (1, times))
+        formula, strength = solutions.get(name, ("", ""))
+        label = f"{formula} {strength}" if formula else definition.labelled(options)
+        found.append(Total(label, each, whole, formula, strength))
     return found
 
 

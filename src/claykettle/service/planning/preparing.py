@@ -18,7 +18,6 @@ from claykettle.core.planning.stock import Wish as Solution
 from claykettle.core.planning.timetable import Group, Plan, Session, sessions
 from claykettle.core.planning.trial_steps import steps_of_trial
 from claykettle.core.planning.waste import WasteSheet
-from claykettle.core.quantity import figures
 from claykettle.core.run import KitLine, kit_of
 from claykettle.core.verdict import Verdict
 from claykettle.formats.practical_file import SPOKEN
@@ -93,7 +92,6 @@ class PreparedView(View):
     faults: list[WrongView]
     procedure: ProcedureView
     sizing: Sizing | None
-    totals: list[Total]
     kit: list[KitLine]
     caution: str
     hazards: list[str]
@@ -121,7 +119,7 @@ def prepared_view(read: Read, known: Register) -> PreparedView:
     assert method is not None  # refused before
     sizing = read.sizing
     found = sizing.asked or sizing.about if sizing is not None else None
-    lines = list(totals(sizing, read.setting, _times(read))) if sizing is not None and read.setting is not None else []
+    lines = _takes(read)
     recipes = list(_recipes(read, lines, known))
     table, says = _table(read)
     steps = list(_steps(read))
@@ -135,7 +133,6 @@ def prepared_view(read: Read, known: Register) -> PreparedView:
         faults=[_wrong(row) for row in read.faults],
         procedure=procedure_view(course),
         sizing=sizing,
-        totals=lines,
         kit=kit_of(course, practical.schools, read.trials, method.facts(practical.options)) if practical else [],
         caution=course.caution,
         hazards=[f"{row.name}: {', '.join(row.harms)}" for row in harmful(known, read.options)] if read.options else [],
@@ -166,10 +163,6 @@ def title_of(read: Read, known: Register) -> str:
     named = str(read.wish.practical.get("name") or "").strip()
     assert read.method is not None
     return (named or f"{read.method.title}: {matter_of(read.method, read.options, known)}")[:120]
-
-
-def _times(read: Read) -> float:
-    return read.times * (1 + read.spare)
 
 
 def _recipes(read: Read, lines: list[Total], known: Register) -> Iterator[Recipe]:
@@ -226,24 +219,28 @@ def _labels(read: Read, recipes: list[Recipe], waste: WasteSheet | None) -> Iter
         yield LabelView(text=f"{container.title}{day}", on="waste")
 
 
+def _takes(read: Read) -> list[Total]:
+    """What one trial and the class take: what a reagent table plans, else the sample and the solution beside it."""
+    practical, sizing = read.practical, read.sizing
+    times = read.times * (1 + read.spare)
+    planned = planned_takes(practical.method, practical.options, times) if practical is not None else []
+    if planned or sizing is None or read.setting is None:
+        return planned
+    return list(totals(sizing, read.setting, times))
+
+
 def _order(read: Read, lines: list[Total], recipes: list[Recipe], known: Register) -> Iterator[OrderLine]:
-    """What the store must have for the class, its spare included."""
-    method, times = read.method, _times(read)
-    if method is None or read.practical is None:
-        return
-    options = read.practical.options
-    table = method.foresight.table if method.foresight is not None else None
-    planned = planned_takes(method, options) if table is not None else []
-    for label, amount, shown in planned:
-        yield OrderLine(what=label, amount=f"{figures(amount * times, 3)} {shown}")
-    made = {row.title.partition(" ")[0]: row for row in recipes}
+    """What the store must have for the class, its spare included: of a solution what it is made from."""
+    practical, sizing = read.practical, read.sizing
+    made = {row.title: row for row in recipes}
     for row in lines:
-        if row.formula in made:
-            yield OrderLine(what=row.formula, amount=made[row.formula].take, makes=made[row.formula].title)
-        elif row.formula:
+        recipe = made.get(f"{row.formula} {row.concentration}")
+        if recipe is not None:
+            yield OrderLine(what=row.formula, amount=recipe.take, makes=recipe.title)
+        elif practical is not None and sizing is not None and row.label == sizing.label:
+            yield OrderLine(what=weighed_of(practical.method, practical.options, known), amount=row.all)
+        else:
             yield OrderLine(what=row.label, amount=row.all)
-        elif not planned:
-            yield OrderLine(what=weighed_of(method, options, known), amount=row.all)
 
 
 def _lines(read: Read) -> Iterator[LineName]:

@@ -116,6 +116,7 @@ class _Reader:
         found.practical = self.practical()
         usual = self.method.foresight.usual if self.method.foresight else {}
         typed = dict(usual) | {name: text for name, text in wish.setting.items() if text.strip()}
+        typed |= self._told()
         found.setting = self.gathered(lambda: read_options(Setting, typed, "setting"))
         spare = self.gathered(lambda: parse_reading(wish.spare or "0", "ratio", "%"), "spare")
         found.spare = float(spare.si) if spare is not None else 0.0
@@ -127,6 +128,14 @@ class _Reader:
         found.learnt = learnt_from(durations(self.visit.session, self.visit.caller.whose, self.method.name))
         title = fault_in_name(wish.title, "title", "Give the class a name.") if wish.title.strip() else None
         self.faults += [title] if title is not None else []
+
+    def _told(self) -> dict[str, str]:
+        """What of the setting the options tell themselves: how strong the solution is that the sample reacts with."""
+        foresight, options = self.method.foresight, self.found.options
+        if foresight is None or options is None or "concentration" not in foresight.asks:
+            return {}
+        first = next(iter(foresight.solutions(options).values()), None)
+        return {"concentration": first[1]} if first is not None else {}
 
     def practical(self) -> Practical | None:
         if self.found.options is None:

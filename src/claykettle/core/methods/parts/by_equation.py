@@ -320,6 +320,12 @@ def consumes(options: ByEquation[Taken]) -> Mapping[str, float]:
     return {options.reagent(n).formula.text: options.per_extent(n) / first for n in options.held if n != 1}
 
 
+def solutions(options: ByEquation[Taken]) -> Mapping[str, tuple[str, str]]:
+    """By reading the substance and the concentration of what is measured as a solution."""
+    rows = ((f"reagent_{number}", row) for number, row in enumerate(options.taken, start=1))
+    return {name: (row.formula.text, row.concentration.reading.shown) for name, row in rows if row.concentration}
+
+
 def taken_of(options: ByEquation[Taken], values: Values) -> tuple[float, ...]:
     """What the readings say of each reagent, in kg or m³."""
     return tuple(nominal(values[f"reagent_{n}"]) for n in range(1, len(options.taken) + 1))

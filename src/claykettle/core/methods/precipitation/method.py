@@ -21,7 +21,7 @@ from claykettle.core.method import (
     read_causes,
     solid,
 )
-from claykettle.core.methods.parts.by_equation import consumes, reacting
+from claykettle.core.methods.parts.by_equation import consumes, reacting, solutions
 from claykettle.core.methods.precipitation.bench import (
     WORDS,
     PrecipitationTruth,
@@ -102,6 +102,7 @@ METHOD = MethodOf[PrecipitationOptions, PrecipitationTruth](
         ("vessel_volume", "concentration", "excess"),
         label="first reagent",
         consumes=consumes,
+        solutions=solutions,
         usual={"vessel_volume": "250 mL", "concentration": "0.25 mol/L", "excess": "20 %"},
     ),
     aftercare=Aftercare(

@@ -22,7 +22,7 @@ from claykettle.core.method import (
     read_causes,
     solid,
 )
-from claykettle.core.methods.parts.by_equation import consumes, reacting
+from claykettle.core.methods.parts.by_equation import consumes, reacting, solutions
 from claykettle.core.methods.synthesis.bench import (
     SynthesisTruth,
     beside,
@@ -101,6 +101,7 @@ METHOD = MethodOf[SynthesisOptions, SynthesisTruth](
         ("excess",),
         label="first reagent",
         consumes=consumes,
+        solutions=solutions,
         usual={"excess": "50 %"},
         table=PlannedTable(planned, ("theoretical_yield", "atom_economy"), as_planned),
     ),
