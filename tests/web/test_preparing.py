@@ -205,6 +205,20 @@ class WhatIsWrong(PrepareCase):
             with self.subTest(part=part):
                 self.assertIn(part, self.wrong(self.prepared(practical)))
 
+    def test_a_question_half_written_takes_nothing_from_the_page(self) -> None:
+        whole = self.prepared()
+        for more in (
+            {"before": [{"ask": "", "kind": "text"}]},
+            {"after": [{"ask": "Which?", "kind": "choice", "choices": []}]},
+            {"report": [{"line": ""}]},
+        ):
+            with self.subTest(**more):
+                found = self.prepared(ZINC | more)
+                self.assertIn("practical", self.wrong(found))
+                for part in ("sizing", "kit", "order", "sentence"):
+                    self.assertEqual(whole[part], found[part])
+                self.post("/api/classes", self.wish(ZINC | more), 422)
+
     def test_a_method_nobody_knows_is_refused(self) -> None:
         self.post("/api/prepare", self.wish({"method": "alchemy"}), 422)
 

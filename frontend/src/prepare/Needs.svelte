@@ -96,7 +96,7 @@
 			</table>
 		{/if}
 		<ul class="kit">
-			{#each kit as row (row.item)}<li><span class="figure">{row.count}</span> {row.item}</li>{/each}
+			{#each kit as row (row.item)}<li><span class="figure">{row.count} ×</span> {row.item}</li>{/each}
 		</ul>
 		<p class="quiet">{found.caution}</p>
 		{#if found.hazards.length}

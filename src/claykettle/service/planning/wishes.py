@@ -32,6 +32,8 @@ from claykettle.store.paces import durations
 from claykettle.store.tables import Bench, Instrument
 
 LONGEST = timedelta(days=1)
+ASKED = frozenset({"before", "after", "report"})
+"""What of a practical students are asked for."""
 HOUR = 60
 
 
@@ -102,6 +104,15 @@ def read_wish(visit: Visit, wish: Wish) -> Read:
     return found
 
 
+def _read_practical(typed: Mapping[str, Any]) -> tuple[Practical | None, Sequence[Fault]]:
+    try:
+        return practical_from(PracticalModel.model_validate(typed)), ()
+    except ValidationError as error:
+        return None, model_faults(error)
+    except Refusal as refusal:
+        return None, refusal.faults
+
+
 class _Reader:
     def __init__(self, visit: Visit, found: Read, method: Method):
         self.visit, self.found, self.method = visit, found, method
@@ -143,13 +154,12 @@ class _Reader:
         own = {"format": FORMAT, "version": VERSION, "name": self.method.title}
         typed = {name: value for name, value in self.wish.practical.items() if value not in ("", None)}
         # the instruments are names on the shelf, held against it below
-        try:
-            return practical_from(PracticalModel.model_validate(own | typed))
-        except ValidationError as error:
-            self.faults += model_faults(error)
-        except Refusal as refusal:
-            self.faults += refusal.faults
-        return None
+        read, faults = _read_practical(own | typed)
+        self.faults += faults
+        if read is None:
+            # a question half written bears on nothing that is set out: the rest is told without what is asked
+            read, _ = _read_practical(own | {name: value for name, value in typed.items() if name not in ASKED})
+        return read
 
     def benches(self) -> None:
         rows = {row.id: row for row in self.visit.session.scalars(select(Bench).where(Bench.id.in_(self.wish.benches)))}
