@@ -52,6 +52,13 @@ export type FormulaSheetView = Schemas['FormulaSheetView'];
 export type CompositionSheet = Schemas['CompositionSheet'];
 export type FormulaDeskView = Schemas['FormulaDeskView'];
 export type CorrectionBody = Schemas['CorrectionBody'];
+export type BoardView = Schemas['BoardView'];
+export type CardView = Schemas['CardView'];
+export type CallView = Schemas['CallView'];
+export type ClassScaleView = Schemas['ClassScaleView'];
+export type RoomStrip = Schemas['RoomView'];
+export type MessageView = Schemas['MessageView'];
+export type AnswerCallBody = Schemas['AnswerCallBody'];
 
 /** What came back: the value, a problem to show, or nobody there (server or database away). */
 export type Outcome<T> =
@@ -343,3 +350,18 @@ export const restoreInstrument = (number: number) =>
 	post<TodayView>(`/api/today/instruments/${number}/restore`, {});
 export const getCalibrations = (method: string) =>
 	send<Schemas['CalibrationsView']>(`/api/runs/calibrations?method=${encodeURIComponent(method)}`);
+
+/** What has changed of a class since the token that came with the answer before. */
+export const getChanges = (number: number, since: string): Promise<Outcome<BoardView>> =>
+	send(`/api/classes/${number}/changes?since=${encodeURIComponent(since)}`);
+
+export const answerCall = (number: number, body: AnswerCallBody): Promise<Outcome<BoardView>> =>
+	post(`/api/classes/${number}/calls`, body);
+
+export const sayToBenches = (
+	number: number,
+	body: { uuid: string; text: string; bench: number | null; by: string; since: string }
+): Promise<Outcome<BoardView>> => post(`/api/classes/${number}/messages`, body);
+
+export const moveEnd = (number: number, minutes: number, since: string): Promise<Outcome<BoardView>> =>
+	post(`/api/classes/${number}/end`, { minutes, since });

@@ -1,13 +1,11 @@
 <script lang="ts">
 	import type { StepView } from '../api/client';
 	import { clock, dayAndTime, minutesAndSeconds, secondsLeft } from '../ui/clock.svelte';
+	import TimerRing from '../ui/TimerRing.svelte';
 	import type { Bench } from './bench.svelte';
 	import { chime } from './chime';
 
 	let { step, bench }: { step: StepView; bench: Bench } = $props();
-
-	const RADIUS = 20;
-	const AROUND = 2 * Math.PI * RADIUS;
 
 	const timer = $derived(step.timer);
 	const left = $derived(timer?.ends_at ? secondsLeft(timer.ends_at) : null);
@@ -34,10 +32,7 @@
 	<button class="button" onclick={() => bench.mark(step.key, 'started')}>Start {timer.minutes} min</button>
 {:else if timer && left !== null}
 	<div class="timer" class:over role="timer" aria-label="Time for this step">
-		<svg width="52" height="52" viewBox="0 0 52 52" aria-hidden="true">
-			<circle cx="26" cy="26" r={RADIUS} class="whole" />
-			<circle cx="26" cy="26" r={RADIUS} class="left" stroke-dasharray="{share * AROUND} {AROUND}" />
-		</svg>
+		<TimerRing {share} {over} />
 		{#if long}
 			<span class="due">
 				<span class="quiet">{over ? 'was due' : 'due'}</span>
@@ -65,9 +60,6 @@
 		align-items: center;
 		gap: 12px;
 	}
-	svg {
-		flex-shrink: 0;
-	}
 	.due {
 		display: grid;
 	}
@@ -85,22 +77,7 @@
 		font-size: 28px;
 		font-weight: 600;
 	}
-	circle {
-		fill: none;
-		stroke-width: 8;
-	}
-	.whole {
-		stroke: var(--rule);
-	}
-	.left {
-		stroke: var(--act);
-		transform: rotate(-90deg);
-		transform-origin: center;
-	}
 	.over .time {
 		color: var(--act);
-	}
-	.over .whole {
-		stroke: var(--act);
 	}
 </style>

@@ -22,7 +22,7 @@
 			return;
 		}
 		await who.look();
-		await navigate('/');
+		await navigate('/lab');
 	}
 </script>
 

@@ -128,7 +128,8 @@
 			</form>
 		{/if}
 		<p class="acts no-print">
-			<a class="button act" href="/">To the runs</a>
+			<a class="button act" href="/lab/{found.id}">To the board</a>
+			<a class="button" href="/">To the runs</a>
 			<button type="button" class="button" disabled={!prepared} onclick={() => window.print()}
 				>Print kit, labels, timetable</button
 			>

@@ -13,6 +13,7 @@
 	let { title, place = '', children }: { title: string; place?: string; children?: Snippet } = $props();
 
 	const ROOMS = [
+		['/lab', 'Lab'],
 		['/', 'Runs'],
 		['/today', 'Today'],
 		['/prepare', 'Prepare'],

@@ -9,7 +9,7 @@ from typing import Any, Concatenate, ParamSpec, TypeVar
 from sqlalchemy.exc import IntegrityError, OperationalError
 from sqlalchemy.orm import Session
 
-from claykettle.core.errors import Overtaken
+from claykettle.core.errors import Doubt, Overtaken
 from claykettle.service.callers import PROGRAM, Caller, admit, signed
 from claykettle.service.doors.knocking import Knock, caller_of
 from claykettle.service.summaries import sum_up
@@ -17,6 +17,7 @@ from claykettle.service.views.bench import RunView, run_view
 from claykettle.service.visit import Visit
 from claykettle.store.database import Database, was_beaten
 from claykettle.store.records import StoredRun
+from claykettle.store.summaries import keep_asking
 
 Asked = ParamSpec("Asked")
 Found = TypeVar("Found")
@@ -91,7 +92,20 @@ class Laboratory:
                 sum_up(visit, changed)
             return run_view(after, now, seen_from, run)
 
-        return self._in_a_transaction(carried_out)
+        try:
+            return self._in_a_transaction(carried_out)
+        except Doubt as doubt:
+            self._note_asked(uuid, str(doubt), now)
+            raise
+
+    def _note_asked(self, uuid: str, text: str, now: datetime) -> None:
+        """Keep what a bench was asked, so that the board tells: the figure itself was not kept."""
+
+        def noted(session: Session) -> None:
+            visit = self._visit(session, now)
+            keep_asking(session, visit.run(uuid).id, text[:2000], now)
+
+        self._in_a_transaction(noted)
 
     def _in_a_transaction(self, work: Callable[[Session], Found]) -> Found:
         """Do something in one transaction; once more, whole, where another that ran beside it was first."""

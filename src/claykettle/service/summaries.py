@@ -12,6 +12,7 @@ from pathlib import Path
 import claykettle
 from claykettle.service.runs.calibration import calibration_text
 from claykettle.service.shelf.remains import remains_text
+from claykettle.service.views.card import card_text
 from claykettle.service.views.drying import drying_text
 from claykettle.service.views.listing import summary_view
 from claykettle.service.visit import Visit
@@ -46,6 +47,7 @@ def _summary(run: StoredRun) -> Summary:
         drying=drying or "",
         remains=remains_text(run),
         calibration=calibration or "",
+        card=card_text(run),
         waits=drying is not None,
         calibrates=calibration is not None,
     )

@@ -28,8 +28,10 @@ from claykettle.store.sealing import started_as
 from claykettle.store.tables import (
     AuditRow,
     Base,
+    CallAnswer,
     ChangeRow,
     LinkRow,
+    Message,
     ObservationRow,
     PracticalVersion,
     ProcedureRow,
@@ -45,7 +47,8 @@ from claykettle.store.tables import (
 
 SEALED: tuple[type[Base], ...] = (
     ReadingRow, ObservationRow, StepEventRow, SignatureRow, ChangeRow, WithdrawalRow, TrialRow, RoomRow, SubstanceRow,
-    ProcedureRow, AuditRow, PracticalVersion,
+    ProcedureRow, AuditRow, PracticalVersion, CallAnswer,
+    Message,
 )  # fmt: skip
 """Tables whose rows never change once they are there."""
 RUNS = "run"

@@ -15,17 +15,21 @@ from claykettle.store.records import StoredRun
 from claykettle.store.runs import Whose, changes_of
 from claykettle.store.tables import Bench, Day, RunRow, Section, SummaryRow
 
-Part = Literal["listed", "drying", "remains", "calibration"]
+Part = Literal["listed", "drying", "remains", "calibration", "card"]
 
 _WRITTEN = (
     "run_id", "version", "program", "section_id", "day_id", "bench_id", "method", "changed_at", "waits", "calibrates",
-    "listed", "drying", "remains", "calibration",
+    "listed", "drying", "remains", "calibration", "card", "asks", "asked_at",
 )  # fmt: skip
+_ASKED = ("asks", "asked_at")
 # Written out for the driver: it runs at every reading.
 _KEEP = (
     f"INSERT INTO `summary` ({', '.join(f'`{name}`' for name in _WRITTEN)}) "
     f"VALUES ({', '.join(f'%({name})s' for name in _WRITTEN)}) ON DUPLICATE KEY UPDATE "
-    + ", ".join(f"`{name}` = VALUES(`{name}`)" for name in _WRITTEN[1:])
+    # a question stands until something is kept after it: told before the version is another one
+    + ", ".join(f"`{name}` = IF(`version` = VALUES(`version`), `{name}`, VALUES(`{name}`))" for name in _ASKED)
+    + ", "
+    + ", ".join(f"`{name}` = VALUES(`{name}`)" for name in _WRITTEN[1:] if name not in _ASKED)
 )
 
 
@@ -37,6 +41,7 @@ class Summary:
     drying: str
     remains: str
     calibration: str
+    card: str
     waits: bool
     calibrates: bool
 
@@ -59,7 +64,7 @@ class Kept(NamedTuple):
 
 
 def keep_summary(session: Session, run: StoredRun, made: Summary, program: str) -> None:
-    """Keep what lists say of a run, in place of what they said before."""
+    """Keep what lists say of a run, in place of what they said before; what it asked is answered by that."""
     values = {
         "run_id": run.id,
         "version": run.version,
@@ -69,9 +74,18 @@ def keep_summary(session: Session, run: StoredRun, made: Summary, program: str) 
         "bench_id": run.bench_id,
         "method": run.method.name,
         "changed_at": run.changed_at.astimezone(UTC).replace(tzinfo=None),
+        "asks": "",
+        "asked_at": None,
         **vars(made),
     }
     session.connection().exec_driver_sql(_KEEP, values)
+
+
+def keep_asking(session: Session, run: int, text: str, now: datetime) -> None:
+    """Keep that a run asks about a figure: until something is kept of it, or it asks another thing."""
+    table: Any = SummaryRow.__table__
+    values = {"asks": text, "asked_at": now, "asked": table.c.asked + 1}
+    session.execute(table.update().where(table.c.run_id == run, table.c.asks != text).values(values))
 
 
 def summaries(

@@ -144,6 +144,7 @@ class Day(Base):
     Tablets join it by its `code` until `code_until`; a closed one takes nothing more from them. A class that was laid
     out begins at `starts` (18:30; empty for a day that nobody planned) and holds its whole `plan`, the practical in the
     words in which it was begun; `practical_version_id` says where those came from, None where nobody kept them.
+    `more_min` are minutes that were added to its length.
     """
 
     __tablename__ = "day"
@@ -159,6 +160,7 @@ class Day(Base):
     starts: Mapped[str] = mapped_column(String(5), default="", server_default="")
     plan: Mapped[dict[str, Any] | None] = mapped_column(JSON, default=None)
     practical_version_id: Mapped[int | None] = mapped_column(ForeignKey("practical_version.id"), default=None)
+    more_min: Mapped[int] = mapped_column(Integer, default=0, server_default="0")
 
     places: Mapped[list[Place]] = relationship(order_by="Place.position", back_populates="day")
 
@@ -340,7 +342,8 @@ class SummaryRow(Base):
     `version` is the run's, `program` the mark of the program that made it: where one of them is another now, it is made
     anew. What it says is JSON: `listed` the line in the list, `drying` what stands and waits and which names its papers
     bear (`waits`: whether there is any), `remains` what it leaves, `calibration` what it tells a run of its `method`
-    that comes after (`calibrates`: whether anything).
+    that comes after (`calibrates`: whether anything), `card` what the board says. `asks` is a question about a figure
+    that nobody has answered yet, `asked` counts them; what is kept of the run after it clears it.
     """
 
     __tablename__ = "summary"
@@ -365,6 +368,45 @@ class SummaryRow(Base):
     drying: Mapped[str] = mapped_column(MEDIUMTEXT)
     remains: Mapped[str] = mapped_column(MEDIUMTEXT)
     calibration: Mapped[str] = mapped_column(MEDIUMTEXT)
+    card: Mapped[str] = mapped_column(MEDIUMTEXT, default="", server_default="")
+    asks: Mapped[str] = mapped_column(Text, default="", server_default="")
+    asked_at: Mapped[datetime | None] = mapped_column(UtcTime, default=None)
+    asked: Mapped[int] = mapped_column(Integer, default=0, server_default="0")
+
+
+class CallAnswer(Base):
+    """A call of the board that somebody answered: `reached`, `snoozed` until a moment, or `noted`; rows are only added.
+
+    `call_key` is what was called, so that another thing at the same bench is called anew.
+    """
+
+    __tablename__ = "call_answer"
+    __table_args__ = (Index("call_answer_day", "day_id", "id"), OPTIONS)
+    id: Mapped[int] = _key()
+    uuid: Mapped[str] = mapped_column(String(36), unique=True)
+    day_id: Mapped[int] = mapped_column(ForeignKey("day.id"))
+    run_id: Mapped[int] = mapped_column(ForeignKey("run.id"))
+    code: Mapped[str] = mapped_column(String(20))
+    call_key: Mapped[str] = mapped_column(String(400))
+    kind: Mapped[str] = mapped_column(String(10))
+    reason: Mapped[str] = mapped_column(Text)
+    until: Mapped[datetime | None] = mapped_column(UtcTime, default=None)
+    at: Mapped[datetime] = mapped_column(UtcTime)
+    by: Mapped[str] = mapped_column(String(120))
+
+
+class Message(Base):
+    """What an instructor says to a bench of a class, or to all of them (`bench_id` None); rows are only added."""
+
+    __tablename__ = "message"
+    __table_args__ = (Index("message_day", "day_id", "id"), OPTIONS)
+    id: Mapped[int] = _key()
+    uuid: Mapped[str] = mapped_column(String(36), unique=True)
+    day_id: Mapped[int] = mapped_column(ForeignKey("day.id"))
+    bench_id: Mapped[int | None] = mapped_column(ForeignKey("bench.id"), default=None)
+    text: Mapped[str] = mapped_column(Text)
+    at: Mapped[datetime] = mapped_column(UtcTime)
+    by: Mapped[str] = mapped_column(String(120))
 
 
 class ChangeRow(Base):

@@ -21,7 +21,7 @@ from claykettle import __version__
 from claykettle.formats import strict_json
 from claykettle.service.laboratory import Laboratory
 from claykettle.store.database import Database
-from claykettle.web import afterwards, desks, doors, planning, preparing, problems, run_files, runs, shelf, today
+from claykettle.web import afterwards, desks, doors, lab, planning, preparing, problems, run_files, runs, shelf, today
 from claykettle.web.context import house
 
 # blob: is a photograph that was dropped on the page; it never leaves it
@@ -101,6 +101,7 @@ def create_app(
     app.register_api(desks.blueprint)
     app.register_api(planning.blueprint)
     app.register_api(preparing.blueprint)
+    app.register_api(lab.blueprint)
     app.register_api(today.blueprint)
     app.register_api(afterwards.blueprint)
     app.add_url_rule("/healthz", "healthz", _healthy)

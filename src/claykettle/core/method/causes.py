@@ -95,7 +95,7 @@ class Cause:
     `when` tells from the options whether it can happen at all, `schools` under which answers of the procedure;
     `bounded` tells the most that the options allow, such as what a liquid can hold; `seen` are tags of observations
     that speak for it, as do steps `passed` over and readings taken too `early`; `least` is the smallest dose (SI) that
-    there is, such as a whole lid.
+    there is, such as a whole lid; `ask` is what to ask about it at the bench.
     """
 
     code: str
@@ -112,6 +112,7 @@ class Cause:
     least: float = 0.0
     passed: tuple[str, ...] = ()
     early: tuple[str, ...] = ()
+    ask: str = ""
 
     def happens(self, options: object, evidence: Evidence) -> bool:
         """Whether it can happen at all under these options and, where they are told, these schools."""
@@ -152,6 +153,7 @@ class _Row(BaseModel):
     passed: tuple[str, ...] = ()
     early: tuple[str, ...] = ()
     least: str | None = None
+    ask: str = ""
 
     def kind(self, words: Words) -> Kind:
         """What it disturbs."""
@@ -221,6 +223,7 @@ def _cause(row: _Row, words: Words) -> Cause:
         _dose(row.least)[0],
         row.passed,
         row.early,
+        row.ask,
     )
 
 

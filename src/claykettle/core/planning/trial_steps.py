@@ -11,6 +11,7 @@ from dataclasses import replace
 
 from claykettle.core.method import Method, Options
 from claykettle.core.planning.timetable import PlannedStep, Takes, spread
+from claykettle.core.run import PlannedStep as Laid
 from claykettle.core.run import (
     Procedure,
     Progress,
@@ -68,6 +69,12 @@ def steps_of_trial(
     own = {step.id for step in course.all_steps() if step.takes is not None}
     known = {name: takes for name, takes in (learnt or {}).items() if name.partition("#")[0] not in own}
     return tuple(replace(row, takes=known[row.name]) if row.name in known else row for row in rows)
+
+
+def steps_left(method: Method, options: Options, steps: Sequence[Laid]) -> tuple[PlannedStep, ...]:
+    """What a trial that is under way has still to do: of its steps as they stand, that of now and those ahead."""
+    rows = (Row(row.key, row.number, row.step, row.position) for row in steps if row.state in ("now", "ahead"))
+    return tuple(_planned(method, options, rows))
 
 
 def _planned(method: Method, options: Options, rows: Iterator[Row]) -> Iterator[PlannedStep]:

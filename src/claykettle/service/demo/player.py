@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
-from datetime import timedelta
+from datetime import UTC, datetime, time, timedelta
 from functools import cache
 from importlib.resources import files
 from typing import Any
@@ -13,11 +13,14 @@ from uuid import NAMESPACE_URL, uuid5
 import yaml
 from sqlalchemy import select
 
+from claykettle.core.errors import Doubt
 from claykettle.service.doors.accounts import has_accounts
 from claykettle.service.doors.passwords import hashed
 from claykettle.service.doors.sections import own_what_is_nobody_s
+from claykettle.service.planning.laying_out import LayOut, lay_out
 from claykettle.service.planning.practicals import KeepPractical, keep_practical
 from claykettle.service.planning.roster import KeepRoster, keep_roster
+from claykettle.service.planning.wishes import Wish
 from claykettle.service.runs.record import (
     CorrectReading,
     Observe,
@@ -32,10 +35,12 @@ from claykettle.service.runs.starting import StartRun, start_run
 from claykettle.service.runs.steps import MarkStep, mark_step
 from claykettle.service.shelf.register import KeepInstrument, keep_instrument
 from claykettle.service.shelf.room import ReadRoom, read_room
+from claykettle.service.summaries import sum_up
 from claykettle.service.views.steps import timer_end
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun
-from claykettle.store.tables import Account, Bench, Day, Instrument, RunRow, Section
+from claykettle.store.summaries import keep_asking
+from claykettle.store.tables import Account, Bench, Day, Instrument, PracticalVersion, RunRow, Section, Student
 
 Act = Mapping[str, Any]
 
@@ -73,7 +78,37 @@ def seed_demo(visit: Visit) -> bool:
             _read_room(visit, run["room"])
         else:
             _Hands(visit, run).play(run["acts"])
+    _hold_the_class(replace(visit, caller=replace(visit.caller, day=None)), told["benches"])
     return True
+
+
+def _hold_the_class(visit: Visit, names: Sequence[str]) -> None:
+    """The class of the evening, laid out and then played bench by bench up to now."""
+    told = _read("thursday.yaml")
+    midnight = datetime.combine(visit.today, time(), visit.zone)
+    began = max(visit.now - timedelta(minutes=told["minutes_ago"]), midnight.astimezone(UTC))
+    ids = {row.name: row.id for row in visit.session.scalars(select(Bench).where(Bench.name.in_(names)))}
+    version = visit.session.scalars(
+        select(PracticalVersion).where(PracticalVersion.name == told["practical"]).order_by(PracticalVersion.id)
+    ).one()
+    students = list(visit.session.scalars(select(Student.name).order_by(Student.position)))
+    wish = Wish(
+        practical={**version.body, "trials": told["trials"]},
+        title=told["title"],
+        date=visit.today.isoformat(),
+        starts=f"{began.astimezone(visit.zone):%H:%M}",
+        length=told["length"],
+        benches=[ids[name] for name in names],
+        room=told["room"],
+        sample=told["sample"],
+    )
+    seats = {ids[name]: students[2 * place : 2 * place + 2] for place, name in enumerate(names)}
+    uuid = str(uuid5(NAMESPACE_URL, "claykettle:demo:class"))
+    command = LayOut(uuid, wish, seats, version.practical_id, version.number)
+    laid = lay_out(replace(visit, now=began), command)
+    runs = {place.bench: place.run for place in laid.places}
+    for bench in told["benches"]:
+        _Hands(visit, {**told, **bench}, runs[bench["bench"]]).play(bench["acts"])
 
 
 def _lay_out(visit: Visit, told: Mapping[str, Any]) -> Day:
@@ -118,10 +153,13 @@ def _read_room(visit: Visit, rows: list[Act]) -> None:
 class _Hands:
     """The hands at one bench: every act happens some minutes after the one before."""
 
-    def __init__(self, visit: Visit, told: Mapping[str, Any]):
+    def __init__(self, visit: Visit, told: Mapping[str, Any], run: str = ""):
         self.visit = replace(visit, now=visit.now - timedelta(minutes=told["minutes_ago"]))
         self.title, self.by, self.trial, self.count = told["title"], told["bench"], "1", 0
         self.last: dict[tuple[str, int], str] = {}
+        if run:
+            self.title, self.uuid = f"{self.title}, {self.by}", run
+            return
         form = {name: told[name] for name in ("title", "method", "options", "schools", "planned") if name in told}
         self.uuid = start_run(
             self.visit,
@@ -156,6 +194,16 @@ class _Hands:
         after = max(after, self._minutes_to_cool(weigh))
         typed = RecordReading(uuid, weigh, n, text, trial=self.trial, by=self.by, confirmed=confirmed)
         self._do(record_reading, typed, after)
+
+    def _asked(self, asked: str, text: str, after: float) -> None:
+        """A figure is typed and asked about, and nobody answers."""
+        n = 1 + sum(slot == asked for slot, _ in self.last)
+        try:
+            self._do(record_reading, RecordReading(self._uuid(), asked, n, text, trial=self.trial, by=self.by), after)
+        except Doubt as doubt:
+            run = self.visit.run(self.uuid)
+            sum_up(self.visit, run)
+            keep_asking(self.visit.session, run.id, str(doubt), self.visit.now)
 
     def _minutes_to_cool(self, slot: str) -> float:
         """Until the timer of a weighing that wants something cold has run out."""

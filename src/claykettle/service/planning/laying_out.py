@@ -29,6 +29,7 @@ from claykettle.store.tables import (
     Bench,
     ChangeRow,
     Day,
+    Instrument,
     ObservationRow,
     Place,
     PracticalVersion,
@@ -302,7 +303,7 @@ def _begin(visit: Visit, place: Place, day: Day, bench: Bench, read: Read) -> St
     """The run of a bench, with all its trials, and the room's readings that stand."""
     practical, plan = read.practical, day.plan or {}
     assert practical is not None  # else among the faults
-    balance = read.chosen["balance"]
+    instruments = {**read.chosen, "balance": _balance_of(visit, place, read)}
     row = RunRow(
         uuid=_run_of(plan["uuid"], bench.id),
         day_id=day.id,
@@ -313,9 +314,9 @@ def _begin(visit: Visit, place: Place, day: Day, bench: Bench, read: Read) -> St
         note="",
         options=practical.options.model_dump(mode="json", exclude_defaults=True),
         schools=dict(practical.schools),
-        instruments=half_widths(practical.method, read.chosen),
+        instruments=half_widths(practical.method, instruments),
         planned=dict(_windows(read, practical)),
-        balance=balance.name,
+        balance=instruments["balance"].name,
         created_at=visit.now,
         changed_at=visit.now,
         version=1,
@@ -324,6 +325,19 @@ def _begin(visit: Visit, place: Place, day: Day, bench: Bench, read: Read) -> St
     run = with_room(visit, visit.begun(row))
     place.run_id = run.id
     return run
+
+
+def _balance_of(visit: Visit, place: Place, read: Read) -> Instrument:
+    """The balance of a bench: where nobody named one, the room's balances that are alike have their turns."""
+    chosen = read.chosen["balance"]
+    if (read.wish.practical.get("instruments") or {}).get("balance"):
+        return chosen
+    query = select(Instrument).where(
+        Instrument.kind == chosen.kind, Instrument.half_width == chosen.half_width, ~Instrument.retired
+    )
+    alike = sorted(visit.session.scalars(query), key=lambda row: (row.id != chosen.id, row.id))
+    count = max(1, min(len(alike), read.wish.room.get("balance", 1)))
+    return alike[(place.position - 1) % count]
 
 
 def _windows(read: Read, practical: Practical) -> Iterator[tuple[str, dict[str, str]]]:

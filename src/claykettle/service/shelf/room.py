@@ -10,6 +10,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from datetime import datetime
 from uuid import UUID, uuid5
 
 from sqlalchemy import select
@@ -161,7 +162,13 @@ def with_room(visit: Visit, run: StoredRun) -> StoredRun:
 
 def take_room_along(visit: Visit, day: Day) -> None:
     """Give a class that is laid out today the readings of the room that stand: the room is the same."""
-    for row in _standing(visit, the_day(visit)).values():
+    others = select(Day).where(Day.section_id == day.section_id, Day.date == day.date, Day.id != day.id)
+    taken: dict[str, RoomRow] = {}
+    for other in visit.session.scalars(others.order_by(Day.id)):
+        for slot, row in _standing(visit, other).items():
+            if slot not in taken or row.at > taken[slot].at:
+                taken[slot] = row
+    for row in taken.values():
         visit.session.add(
             RoomRow(
                 uuid=str(uuid5(UUID(row.uuid), f"day {day.id}")), day_id=day.id, slot=row.slot, text=row.text,
@@ -347,6 +354,18 @@ def _standing(visit: Visit, day: Day) -> dict[str, RoomRow]:
             row = by_old[row.id]
         found[row.slot] = row
     return found
+
+
+def standing_room(visit: Visit, number: int) -> list[tuple[str, str, datetime]]:
+    """Of a day by its number the readings of the room that stand: what each is called, its figure, and when."""
+    rows = _standing(visit, visit.session.get_one(Day, number)).values()
+    return [
+        (_capital(ROOM_SLOTS[row.slot].label), f"{digits_of(row.text)} {unit(row.unit).shown}", row.at) for row in rows
+    ]
+
+
+def _capital(text: str) -> str:
+    return text[:1].upper() + text[1:]
 
 
 def _runs_of(visit: Visit, day: Day, lock: bool = False) -> list[StoredRun]:

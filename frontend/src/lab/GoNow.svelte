@@ -1,0 +1,132 @@
+<script lang="ts">
+	/* Which bench to go to, why, and what to say there; a tap answers. */
+	import type { CallView } from '../api/client';
+	import { focusFault } from '../ui/faults';
+	import Sentence from '../ui/Sentence.svelte';
+	import type { Lab } from './lab.svelte';
+
+	let { lab }: { lab: Lab } = $props();
+
+	const calls = $derived(lab.feed.board?.calls ?? null);
+	let noting = $state<string | null>(null);
+	let text = $state('');
+	const idOf = (call: CallView): string => `${call.run} ${call.key}`;
+
+	async function note(event: SubmitEvent, call: CallView): Promise<void> {
+		event.preventDefault();
+		if (await lab.answer(call, 'noted', text)) {
+			noting = null;
+			text = '';
+		} else focusFault();
+	}
+</script>
+
+<section aria-labelledby="go-now">
+	<h2 id="go-now">Go now</h2>
+	{#if calls}
+		<ol aria-live="polite">
+			{#each calls.go as call, index (idOf(call))}
+				<li class="call-{call.code}">
+					<h3><a href="/runs/{call.run}">{index + 1} {call.name}</a></h3>
+					<p><Sentence text={call.reason} /></p>
+					<p class="quiet"><Sentence text={call.say} /></p>
+					{#if noting === idOf(call)}
+						<form onsubmit={(event) => void note(event, call)}>
+							<div class="field">
+								<label for="note">For the log of {call.name}</label>
+								<!-- svelte-ignore a11y_autofocus (the button that opened it is gone) -->
+								<input id="note" bind:value={text} maxlength="400" autofocus aria-invalid={!!lab.fault} />
+							</div>
+							<div class="taps">
+								<button class="button act">Note it</button>
+								<button type="button" class="button" onclick={() => (noting = null)}>Leave it</button>
+							</div>
+						</form>
+					{:else}
+						<div class="taps">
+							<button class="button" onclick={() => void lab.answer(call, 'reached')}
+								>Was there<span class="hidden-text">: {call.name}</span></button
+							>
+							<button class="button" onclick={() => void lab.answer(call, 'snoozed')}
+								>In 5 min<span class="hidden-text">: {call.name}</span></button
+							>
+							<button class="button" onclick={() => (noting = idOf(call))}
+								>Note<span class="hidden-text">: {call.name}</span></button
+							>
+						</div>
+					{/if}
+				</li>
+			{:else}<li class="nobody">Nobody needs you.</li>{/each}
+		</ol>
+		<p class="quiet">
+			{calls.more ? `${calls.more} more after these. ` : ''}{calls.said}
+		</p>
+	{/if}
+	{#if lab.fault}<p class="fault" role="alert">{lab.fault}</p>{/if}
+</section>
+
+<style>
+	section {
+		display: grid;
+		align-content: start;
+		gap: 12px;
+	}
+	h2 {
+		font-size: 21px;
+	}
+	ol {
+		display: grid;
+		gap: 16px;
+	}
+	li {
+		display: grid;
+		gap: 4px;
+		padding-left: 12px;
+		border-left: 5px solid var(--rule);
+		line-height: 1.3;
+	}
+	h3 {
+		font-size: 20px;
+	}
+	h3 a {
+		display: inline-grid;
+		align-items: center;
+		min-height: 36px;
+		color: var(--ink);
+		text-decoration: none;
+	}
+	h3 a:hover {
+		text-decoration: underline;
+		text-underline-offset: 4px;
+	}
+	.call-stop,
+	.call-doubt {
+		border-color: var(--stop);
+	}
+	.call-time {
+		border-color: var(--act);
+	}
+	.call-look {
+		border-color: var(--watch);
+	}
+	.nobody {
+		border-color: var(--settled);
+		padding-block: 6px;
+	}
+	.taps {
+		display: flex;
+		flex-wrap: wrap;
+		gap: 6px;
+		padding-top: 4px;
+	}
+	.taps .button {
+		flex: 1 1 auto;
+		min-height: 48px;
+		padding: 0 8px;
+		font-size: 16px;
+	}
+	form {
+		display: grid;
+		gap: 6px;
+	}
+</style>

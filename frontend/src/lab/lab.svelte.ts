@@ -1,0 +1,58 @@
+import {
+	answerCall,
+	moveEnd,
+	newUuid,
+	sayToBenches,
+	type BoardView,
+	type CallView,
+	type Outcome
+} from '../api/client';
+import { Feed } from '../api/feed.svelte';
+
+/** A class while it runs, and what an instructor does about it. */
+export class Lab {
+	readonly feed: Feed;
+	/** What was wrong with the last thing that was done. */
+	fault = $state('');
+	/* a tap whose answer was lost is sent again under its own number */
+	#uuids: Record<string, string | undefined> = {};
+
+	constructor(readonly number: number) {
+		this.feed = new Feed(number);
+	}
+
+	/** Answer a call; whether it was taken. */
+	async answer(call: CallView, kind: 'reached' | 'snoozed' | 'noted', text = ''): Promise<boolean> {
+		const name = `${call.run} ${call.key} ${kind} ${text}`;
+		const { run, code, key } = call;
+		const body = { uuid: this.#uuid(name), run, code, key, kind, text, by: '', since: this.feed.since };
+		return this.#done(name, await answerCall(this.number, body));
+	}
+
+	/** Say something to a bench, or (null) to all. */
+	async say(text: string, bench: number | null): Promise<boolean> {
+		const name = `${bench ?? 'all'} ${text}`;
+		const body = { uuid: this.#uuid(name), text, bench, by: '', since: this.feed.since };
+		return this.#done(name, await sayToBenches(this.number, body));
+	}
+
+	/** Let the class end so many minutes later than it was planned. */
+	async extend(minutes: number): Promise<boolean> {
+		return this.#done('', await moveEnd(this.number, minutes, this.feed.since));
+	}
+
+	#uuid(name: string): string {
+		return (this.#uuids[name] ??= newUuid());
+	}
+
+	#done(name: string, outcome: Outcome<BoardView>): boolean {
+		if (outcome.kind === 'done') {
+			this.#uuids[name] = undefined;
+			this.fault = '';
+			this.feed.take(outcome);
+			return true;
+		}
+		this.fault = (outcome.kind === 'problem' && outcome.faults[0]?.message) || outcome.title;
+		return false;
+	}
+}

@@ -1,0 +1,200 @@
+"""The benches of a class as the board lays them out: one card a bench, in the order of the room."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Literal
+
+from sqlalchemy import select
+
+from claykettle.core.judgement.standing import Standing
+from claykettle.core.lab.calls import Now
+from claykettle.core.planning.timetable import Takes
+from claykettle.service.lab.state import State
+from claykettle.service.lab.words import brief
+from claykettle.service.views.base import View
+from claykettle.service.views.card import Card, Stair
+from claykettle.service.visit import Visit
+from claykettle.store.records import iso
+from claykettle.store.tables import Bench, Place, RunRow, Seat, Student, SummaryRow
+
+Doing = Literal["works", "rests", "done", "new", "out"]
+
+
+@dataclass(frozen=True)
+class Laid:
+    """A run on the board: at which bench and place, who stands there, its card, and what it asks."""
+
+    run: int
+    uuid: str
+    title: str
+    bench: int
+    name: str
+    place: int
+    students: tuple[str, ...]
+    is_out: bool
+    others: int
+    card: Card
+    asks: str
+    asked_at: datetime | None
+
+
+class CardView(View):
+    """A bench on the board. `asks` is a question that nobody has answered there, `against` what stands against it.
+
+    A projector without answers shows neither these nor names.
+    """
+
+    bench: int
+    name: str
+    place: int
+    students: list[str]
+    run: str
+    title: str
+    others: int
+    doing: Doing
+    trial: str
+    trials: int
+    stair: list[Stair]
+    step: str
+    since: str
+    timer_began_at: str | None
+    timer_ends_at: str | None
+    attended: bool
+    balance: str
+    rests: str
+    level: Literal["good", "watch", "stop"] | None
+    word: str
+    asks: str
+    against: str
+    headline: str
+
+
+def laid_cards(visit: Visit, state: State) -> list[Laid]:
+    """The benches of a class with the run of each: of several runs at a bench the one changed last that is open."""
+    places = {row.bench_id: row for row in _places(visit, state)}
+    students = _students(visit, state)
+    query = (
+        select(
+            SummaryRow.run_id, SummaryRow.card, SummaryRow.asks, SummaryRow.asked_at, SummaryRow.bench_id, RunRow.uuid,
+            RunRow.title, Bench.name,
+        )
+        .join(RunRow, RunRow.id == SummaryRow.run_id)
+        .join(Bench, Bench.id == SummaryRow.bench_id)
+        .where(SummaryRow.day_id == state.number)
+    )  # fmt: skip
+    if visit.caller.bench is not None:
+        query = query.where(SummaryRow.bench_id == visit.caller.bench)
+    by_bench: dict[int, list[Laid]] = {}
+    for run, text, asks, asked_at, bench, uuid, title, name in visit.session.execute(query):
+        place = places.get(bench)
+        found = Laid(
+            run, uuid, title, bench, name, place.position if place else 1000 + bench, students.get(bench, ()),
+            bool(place and place.is_out), 0, Card.model_validate_json(text), asks, asked_at,
+        )  # fmt: skip
+        by_bench.setdefault(bench, []).append(found)
+    return sorted((_chosen(rows) for rows in by_bench.values()), key=lambda row: row.place)
+
+
+def _chosen(rows: Sequence[Laid]) -> Laid:
+    last = max(rows, key=lambda row: (row.card.done_at is None, row.card.changed_at, row.run))
+    return Laid(**{**vars(last), "others": len(rows) - 1})
+
+
+def _places(visit: Visit, state: State) -> Sequence[Place]:
+    return visit.session.scalars(select(Place).where(Place.day_id == state.number)).all()
+
+
+def _students(visit: Visit, state: State) -> Mapping[int, tuple[str, ...]]:
+    query = (
+        select(Place.bench_id, Student.name)
+        .join(Seat, Seat.place_id == Place.id)
+        .join(Student, Student.id == Seat.student_id)
+        .where(Place.day_id == state.number)
+        .order_by(Seat.id)
+    )
+    found: dict[int, tuple[str, ...]] = {}
+    for bench, name in visit.session.execute(query):
+        found[bench] = (*found.get(bench, ()), name)
+    return found
+
+
+def now_of(row: Laid, begins: datetime | None) -> Now:
+    """What a bench does now, as the rule of the calls takes it. Nothing counts before the class has begun."""
+    card = row.card
+    since = _seconds(card.since)
+    return Now(
+        bench=row.bench,
+        name=row.name,
+        place=row.place,
+        step=card.step,
+        since=since if begins is None else max(since, begins.timestamp()),
+        standing=card.standing,
+        takes=Takes(*card.takes) if card.takes and not card.rests else None,
+        attended=card.attended,
+        timer_ends=_seconds(card.timer_ends_at) if card.timer_ends_at and not card.rests else None,
+        balance="" if card.rests else card.balance,
+        asks=row.asks,
+        asked_at=row.asked_at.timestamp() if row.asked_at else 0.0,
+        done_at=_seconds(card.done_at) if card.done_at else None,
+        changed_at=_seconds(card.changed_at),
+        done_label=card.done_label,
+    )
+
+
+def _seconds(text: str) -> float:
+    return datetime.fromisoformat(text).timestamp()
+
+
+def card_views(visit: Visit, rows: Sequence[Laid]) -> Iterator[CardView]:
+    """The cards as the caller may see them."""
+    shows = visit.caller.shows_answers
+    for row in rows:
+        card, standing = row.card, row.card.standing
+        has_begun = standing.word != "not yet" or "done" in card.stair
+        yield CardView(
+            bench=row.bench,
+            name=row.name,
+            place=row.place,
+            students=list(row.students) if shows else [],
+            run=row.uuid,
+            title=row.title,
+            others=row.others,
+            doing=_doing(row),
+            trial=card.trial,
+            trials=card.trials,
+            stair=card.stair,
+            step=card.step,
+            since=card.since,
+            timer_began_at=card.timer_began_at,
+            timer_ends_at=card.timer_ends_at,
+            attended=card.attended,
+            balance=card.balance,
+            rests=card.rests,
+            level=standing.level if shows and has_begun else None,
+            word=_word(standing) if shows and has_begun else "",
+            asks=row.asks if shows else "",
+            against=brief(standing.why) if shows and standing.level == "stop" else "",
+            headline=card.found.text if shows and card.found and standing.level != "stop" else "",
+        )
+
+
+def _word(standing: Standing) -> str:
+    return "" if standing.word in ("not yet", "provisional") else standing.word
+
+
+def _doing(row: Laid) -> Doing:
+    if row.is_out:
+        return "out"
+    if row.card.done_at:
+        return "done"
+    if row.card.rests:
+        return "rests"
+    return "works" if "done" in row.card.stair else "new"
+
+
+def moment(at: datetime | None) -> str:
+    """A moment as text, empty for none."""
+    return iso(at) if at is not None else ""

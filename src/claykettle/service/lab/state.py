@@ -1,0 +1,115 @@
+"""How a class stands, as one question to the database tells it: what there is to be looked at, and in which version."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from dataclasses import dataclass
+from datetime import UTC, date, datetime, time, timedelta
+from typing import Any
+
+from claykettle.core.errors import NotFound, NotYours, Refusal
+from claykettle.core.quantity import parse_reading
+from claykettle.service.shelf.day import the_day
+from claykettle.service.visit import Visit
+
+_STATE = (
+    "SELECT JSON_ARRAY(d.`section_id`, d.`title`, d.`date`, d.`starts`, "
+    "JSON_VALUE(d.`plan`, '$.length') COLLATE utf8mb4_nopad_bin, d.`more_min`, d.`is_closed`, "
+    "d.`code`, d.`code_until`, "
+    "(SELECT JSON_ARRAYAGG(JSON_ARRAY(s.`run_id`, s.`version`, s.`asked`, s.`bench_id`)) FROM `summary` s "
+    "WHERE s.`day_id` = d.`id`), "
+    "(SELECT JSON_ARRAYAGG(JSON_ARRAY(p.`bench_id`, p.`run_id`, p.`is_out`)) FROM `place` p "
+    "WHERE p.`day_id` = d.`id`), "
+    "(SELECT JSON_ARRAY(COUNT(*), MAX(t.`id`)) FROM `seat` t JOIN `place` p ON t.`place_id` = p.`id` "
+    "WHERE p.`day_id` = d.`id`), "
+    "(SELECT MAX(c.`id`) FROM `call_answer` c WHERE c.`day_id` = d.`id`), "
+    "(SELECT MAX(m.`id`) FROM `message` m WHERE m.`day_id` = d.`id`), "
+    "(SELECT MAX(r.`id`) FROM `room_reading` r WHERE r.`day_id` = d.`id`)) "
+    "FROM `day` d WHERE d.`id` = %(day)s"
+)
+"""Asked by every page every second or so, hence written out: all that can have changed of a class, in one column."""
+
+
+@dataclass(frozen=True)
+class State:
+    """A class and the versions of its runs (how often each was kept, and how often it asked); `mark` is another one as
+    soon as anything else of it is.
+    """
+
+    number: int
+    section: int
+    title: str
+    date: date
+    starts: str
+    length: str
+    more_min: int
+    is_closed: bool
+    code: str
+    code_until: str
+    versions: dict[int, str]
+    mark: str
+
+    @property
+    def token(self) -> str:
+        """What a page has seen of it, to be sent along with its next question."""
+        return ",".join(f"{run}.{version}" for run, version in sorted(self.versions.items())) + ";" + self.mark
+
+    def unseen(self, token: str) -> tuple[frozenset[int], bool]:
+        """The runs that a page with this token has not seen as they are, and whether anything else is another."""
+        runs, _, mark = token.partition(";")
+        seen = dict(row.partition(".")[::2] for row in runs.split(",") if row)
+        changed = frozenset(run for run, version in self.versions.items() if seen.get(str(run)) != version)
+        return changed, mark != self.mark or len(seen) != len(self.versions) or bool(changed)
+
+    def begins(self, visit: Visit) -> datetime | None:
+        """When the class begins; None for a day that nobody planned."""
+        if not self.starts:
+            return None
+        hour, minute = (int(part) for part in self.starts.split(":"))
+        return datetime.combine(self.date, time(hour, minute), visit.zone).astimezone(UTC)
+
+    def ends(self, visit: Visit) -> datetime | None:
+        """When it is to end, with what was added; None where nobody planned it."""
+        begins = self.begins(visit)
+        if begins is None or not self.length:
+            return None
+        try:
+            length = float(parse_reading(self.length, "time", "min").si)
+        except Refusal:
+            return None
+        return begins + timedelta(seconds=length) + timedelta(minutes=self.more_min)
+
+
+def class_at(visit: Visit, number: int) -> State:
+    """How a class stands; number 0 is the one at work now. Raises NotFound, NotYours."""
+    caller = visit.caller
+    if number == 0:
+        number = caller.day if caller.day is not None else the_day(visit).id
+    if caller.day is not None and caller.day != number:
+        raise NotYours("This tablet or board belongs to another class.")
+    row = visit.session.connection().exec_driver_sql(_STATE, {"day": number}).scalar()
+    if row is None:
+        raise NotFound("There is no such class.")
+    section, title, day, starts, length, more, closed, code, until, runs, *rest = json.loads(row)
+    if not caller.is_program and section not in caller.sections:
+        raise NotYours("This class belongs to a section that is not yours.")
+    own = (title, day, starts, length, more, closed, code, until, *rest)
+    return State(
+        number=number,
+        section=section,
+        title=title,
+        date=date.fromisoformat(day),
+        starts=starts,
+        length=length or "",
+        more_min=more,
+        is_closed=bool(closed),
+        code=code or "",
+        code_until=until or "",
+        versions=_versions(runs or [], caller.bench),
+        mark=hashlib.sha256(json.dumps(own).encode()).hexdigest()[:16],
+    )
+
+
+def _versions(rows: list[Any], bench: int | None) -> dict[int, str]:
+    return {run: f"{version}.{asked}" for run, version, asked, at in rows if bench is None or at == bench}

@@ -1,0 +1,59 @@
+"""What to say at a bench that something stands against: asked of the leading suspect, remembered by version."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+
+from claykettle.core.errors import Refusal
+from claykettle.core.judgement.suspects import Suspicion, suspicion
+from claykettle.core.run import evidence_of
+from claykettle.service.visit import Visit
+from claykettle.store.records import StoredRun
+
+MOST = 256
+SHORT = 24
+"""Fewer letters than these say too little by themselves."""
+AGAIN = "“Read the pan again, digit by digit.”"
+_SAID: OrderedDict[tuple[str, int], str] = OrderedDict()
+"""What was worked out of a run in a version: the same whoever asks. Nothing depends on its being there."""
+
+
+def brief(text: str) -> str:
+    """A sentence as it is read at arm's length: up to where it begins to explain itself."""
+    for mark in (". ", ": ", "; "):
+        head, found, _ = text.partition(mark)
+        if found and len(head) >= SHORT:
+            text = head
+    return text if text.endswith((".", "?", "!")) else f"{text}."
+
+
+def words_for(visit: Visit, uuid: str) -> str:
+    """The question to ask at a bench, and how much of the leading suspect would explain what it found."""
+    run = visit.run(uuid)
+    key = (uuid, run.version)
+    if key not in _SAID:
+        _SAID[key] = _words(run)
+        while len(_SAID) > MOST:
+            _SAID.popitem(last=False)
+    return _SAID[key]
+
+
+def _words(run: StoredRun) -> str:
+    for trial in reversed(run.own_trials):
+        try:
+            at = run.evaluation.trial(trial.label).trial
+            found = suspicion(at, run.method, None, evidence_of(run.core, trial.label))
+        except Refusal:
+            # no result yet, or nothing to hold it against
+            continue
+        return _asked(run, found)
+    return AGAIN
+
+
+def _asked(run: StoredRun, found: Suspicion) -> str:
+    leading = next((row for row in found.suspects if row.standing in ("believable", "stretch")), None)
+    if leading is None:
+        return AGAIN
+    cause = next(row for row in run.method.bench.causes if row.code == leading.code)
+    ask = f"“{cause.ask}” " if cause.ask else ""
+    return f"{ask}{leading.text}"

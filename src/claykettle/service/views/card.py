@@ -1,0 +1,195 @@
+"""What the board says of a run: kept beside it whenever it is kept, read without the run."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Literal
+
+from claykettle.core.judgement.standing import Standing
+from claykettle.core.planning.trial_steps import BALANCES, steps_left
+from claykettle.core.quantity import nominal
+from claykettle.core.run import PlannedStep, reading_definition
+from claykettle.service.views.answer import run_answer
+from claykettle.service.views.base import View
+from claykettle.service.views.lines import TrialLineView, trial_lines
+from claykettle.service.views.steps import timer_end
+from claykettle.store.records import StoredRun, iso
+
+MOST_AHEAD = 3
+"""Trials ahead whose steps are told one by one; those after them are like the last."""
+Stair = Literal["done", "now", "ahead", "passed"]
+
+
+class LeftView(View):
+    """A step that is still to be done: at what, and how long as a rule, in minutes."""
+
+    name: str
+    low: float
+    usual: float
+    high: float
+    at: str
+    attended: bool
+
+
+class FoundView(View):
+    """The key result of a run, in the unit shown: what is measured, by its name; None as accepted where nothing is."""
+
+    key: str
+    label: str
+    value: float
+    uncertainty: float
+    unit: str
+    text: str
+    accepted: float | None
+    formula: str
+
+
+class Card(View):
+    """A run on the board: the trial that has its turn, its steps as a stair, what is done now and since when.
+
+    `takes` is how long that takes as a rule, in minutes (at least, usual, at most); `left` what is still to be done,
+    trial by trial, and `more` how many trials come after those. `balance` is the one that the step of now is done at,
+    `balances` all that the run weighs on.
+    """
+
+    trial: str
+    trials: int
+    stair: list[Stair]
+    step: str
+    done_label: str
+    since: str
+    takes: list[float]
+    attended: bool
+    timer_began_at: str | None
+    timer_ends_at: str | None
+    balance: str
+    balances: list[str]
+    standing: Standing
+    found: FoundView | None
+    done_at: str | None
+    changed_at: str
+    rests: str
+    left: list[list[LeftView]]
+    more: int
+
+
+def card_text(run: StoredRun) -> str:
+    """What the board says of a run, as JSON."""
+    return card_of(run).model_dump_json()
+
+
+def card_of(run: StoredRun) -> Card:
+    """What the board says of a run."""
+    line = _turn(trial_lines(run))
+    step = run.step_now(line.label)
+    answer = run_answer(run.evaluation, line.label, run.doubts)
+    has_begun = any(trial.readings for trial in run.own_trials)
+    left = _left(run, line.label)
+    first = left[0][0] if left and left[0] else None
+    events = run.events(line.label)
+    began = [row.at for row in events if step and row.step == step.key and row.kind == "started"]
+    ends_at = timer_end(events, step.key) if step else None
+    return Card(
+        trial=line.label,
+        trials=len(run.own_trials),
+        stair=[_tread(row) for row in run.steps(line.label)],
+        step=step.text(step.step.short or step.step.title) if step else "",
+        done_label=step.step.done if step else "",
+        since=iso(max([_last(run, line.label), *began])),
+        takes=[first.low, first.usual, first.high] if first else [],
+        attended=first.attended if first else True,
+        timer_began_at=iso(began[-1]) if began else None,
+        timer_ends_at=iso(ends_at) if ends_at else None,
+        balance=_balance(run, step),
+        balances=[name for name in (_named(run, kind) for kind in BALANCES if kind in run.instruments) if name],
+        standing=answer.standing if has_begun else Standing("watch", "not yet", ""),
+        found=_found(run),
+        done_at=None if step else iso(run.changed_at),
+        changed_at=iso(run.changed_at),
+        rests=line.rest.waits_in if line.rest else "",
+        left=left[:MOST_AHEAD],
+        more=max(0, len(left) - MOST_AHEAD),
+    )
+
+
+def _turn(lines: list[TrialLineView]) -> TrialLineView:
+    """The trial that the board tells of: of those that are open, the one whose timer ends first, else the first."""
+    waiting = [line for line in lines if line.state != "finished"]
+    ticking = sorted((line for line in waiting if line.timer_ends_at), key=lambda line: line.timer_ends_at or "")
+    return next(iter([*ticking, *waiting]), lines[-1])
+
+
+def _tread(row: PlannedStep) -> Stair:
+    states: dict[str, Stair] = {"done": "done", "left": "done", "now": "now", "ahead": "ahead"}
+    return states.get(row.state, "passed")
+
+
+def _last(run: StoredRun, label: str) -> datetime:
+    """When the trial went on last: a step marked, a reading taken. One that has not begun: when the one before did."""
+    trial = run.trial_named(label)
+    moments = [row.at for row in run.events(label)] + [row.at for row in trial.readings]
+    before = run.trial_before(label)
+    if moments:
+        return max(moments)
+    return _last(run, before.label) if before is not None else run.changed_at
+
+
+def _balance(run: StoredRun, step: PlannedStep | None) -> str:
+    """The balance that the step of now is done at, by its name."""
+    reading = reading_definition(run.method, step.step.reads, run.options) if step and step.step.reads else None
+    if reading is None or reading.instrument not in BALANCES:
+        return ""
+    return _named(run, reading.instrument)
+
+
+def _named(run: StoredRun, kind: str) -> str:
+    """The run's balance of a kind, by its name."""
+    return run.instruments.get(kind, {}).get("name", "") or (run.balance if kind == "balance" else "")
+
+
+def _left(run: StoredRun, label: str) -> list[list[LeftView]]:
+    """What is still to be done, that trial first; trials that have not begun are alike and laid out once."""
+    found: list[list[LeftView]] = []
+    fresh: list[LeftView] | None = None
+    others = [row.label for row in run.own_trials if row.label != label]
+    for name in (label, *others):
+        steps = run.steps(name)
+        is_fresh = all(row.state in ("now", "ahead") for row in steps)
+        if is_fresh and fresh is not None and name != label:
+            found.append(fresh)
+            continue
+        rows = [
+            LeftView(
+                name=row.label or row.name, low=row.takes.low, usual=row.takes.usual, high=row.takes.high, at=row.at,
+                attended=row.attended,
+            )
+            for row in steps_left(run.method, run.options, steps)
+        ]  # fmt: skip
+        if is_fresh:
+            fresh = rows
+        if rows:
+            found.append(rows)
+    return found
+
+
+def _found(run: StoredRun) -> FoundView | None:
+    """The key result: the mean of the trials where they can be held together, else of the last that has one."""
+    evaluation = run.evaluation
+    result = evaluation.mean
+    trials = [row for row in evaluation.trials if row.result(evaluation.key) is not None]
+    if result is None:
+        result = trials[-1].result(evaluation.key) if trials else None
+    if result is None or not trials:
+        return None
+    accepted = run.method.judging.accepted(run.options)
+    words = next(iter(trials[-1].words.values()), None)
+    return FoundView(
+        key=result.name,
+        label=result.label,
+        value=result.value,
+        uncertainty=result.standard_uncertainty,
+        unit=result.unit,
+        text=result.text,
+        accepted=None if accepted is None else evaluation.key_unit.from_si(nominal(accepted)),
+        formula=(words.text or "") if words else "",
+    )

@@ -1,0 +1,83 @@
+"""The class while it runs, over HTTP: what has changed since, calls answered, messages, its end."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from flask import Response
+from flask_openapi import APIBlueprint
+from pydantic import Field, StringConstraints
+
+from claykettle.service.lab.acting import Answer, AnswerCall, Say, answer_call, extend, say
+from claykettle.service.lab.board import BoardView, board
+from claykettle.web.context import Query, answer, callers, laboratory
+from claykettle.web.problems import LOOKED_UP
+from claykettle.web.runs import LARGEST_NUMBER, Body, Long, NumberPath, Short, Uuid
+
+blueprint = APIBlueprint("lab", __name__, url_prefix="/api/classes", abp_responses=LOOKED_UP)
+
+Since = Annotated[str, StringConstraints(max_length=8000)]
+
+
+class SinceQuery(Query):
+    """The token that came with the answer before; empty for all."""
+
+    since: Since = ""
+
+
+class SinceBody(Body):
+    """The token that came with the answer before."""
+
+    since: Since = ""
+
+
+class AnswerCallBody(SinceBody):
+    """A call answered; `key` as the call has it."""
+
+    uuid: Uuid
+    run: Uuid
+    code: Short
+    key: Annotated[str, StringConstraints(max_length=400)]
+    kind: Answer
+    text: Long = ""
+    by: Short = ""
+
+
+class SayBody(SinceBody):
+    """Something said to a bench by its number, or to all (null)."""
+
+    uuid: Uuid
+    text: Long
+    bench: Annotated[int, Field(ge=0, le=LARGEST_NUMBER)] | None = None
+    by: Short = ""
+
+
+class MoreTimeBody(SinceBody):
+    """How many minutes later than planned the class ends."""
+
+    minutes: Annotated[int, Field(ge=0, le=10000)]
+
+
+@blueprint.get("/<int:number>/changes", responses={200: BoardView}, openapi_extensions=callers(board))
+def changes(path: NumberPath, query: SinceQuery) -> Response:
+    """What has changed of a class since a token; all of it without one. Number 0 is the class at work now."""
+    return answer(laboratory().ask(board, path.number, query.since))
+
+
+@blueprint.post("/<int:number>/calls", responses={200: BoardView}, openapi_extensions=callers(answer_call))
+def answer_a_call(path: NumberPath, body: AnswerCallBody) -> Response:
+    """Answer a call of the board: reached, snoozed for five minutes, or noted in the bench's log."""
+    command = AnswerCall(body.uuid, body.run, body.code, body.key, body.kind, body.text, body.by)
+    return answer(laboratory().ask(answer_call, path.number, command, body.since))
+
+
+@blueprint.post("/<int:number>/messages", responses={200: BoardView}, openapi_extensions=callers(say))
+def say_something(path: NumberPath, body: SayBody) -> Response:
+    """Say something to a bench, or to all."""
+    return answer(laboratory().ask(say, path.number, Say(body.uuid, body.text, body.bench, body.by), body.since))
+
+
+@blueprint.post("/<int:number>/end", responses={200: BoardView}, openapi_extensions=callers(extend))
+def move_end(path: NumberPath, body: MoreTimeBody) -> Response:
+    """Let a class end later than planned."""
+    return answer(laboratory().ask(extend, path.number, body.minutes, body.since))
