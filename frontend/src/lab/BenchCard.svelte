@@ -31,7 +31,7 @@
 		card.asks || card.against
 			? card.asks || card.against
 			: card.doing === 'done'
-				? card.headline || 'all done'
+				? card.headline
 				: card.rests
 					? `stands in the ${card.rests}`
 					: waits || card.headline
@@ -59,13 +59,13 @@
 	{#if card.students.length}<span class="quiet names">{card.students.join(', ')}</span>{/if}
 	<span class="stair" role="img" aria-label="{done} of {card.stair.length} steps done">
 		{#each card.stair as tread, index (index)}
-			<span class={tread} style="height: {6 + (22 * (index + 1)) / card.stair.length}px"></span>
+			<span class={tread} style="height: {20 + (80 * (index + 1)) / card.stair.length}%"></span>
 		{/each}
 	</span>
 	<span class="at quiet">{at}</span>
 	<span class="says">
 		{#if left !== null}
-			<TimerRing {share} {over} size={large ? 72 : 52} />
+			<TimerRing {share} {over} size={large ? 96 : 52} />
 			<span class="figure time" class:over>{over ? '+' : ''}{minutesAndSeconds(left)}</span>
 		{:else}<span class="text"><Sentence text={says} /></span>{/if}
 	</span>
@@ -181,13 +181,28 @@
 		--tone: var(--quiet);
 		opacity: 0.7;
 	}
+	.large {
+		gap: 10px;
+		min-height: 340px;
+		padding: 18px 24px 20px;
+		border-top-width: 10px;
+	}
 	.large .name {
-		font-size: 34px;
+		font-size: 42px;
 	}
 	.large .time.figure {
-		font-size: 56px;
+		font-size: 84px;
 	}
-	.large .at {
+	.large :is(.at, .word, .text) {
+		font-size: 28px;
+	}
+	.large .names {
 		font-size: 22px;
+	}
+	.large .stair {
+		height: 56px;
+	}
+	.large .stair span {
+		max-width: 40px;
 	}
 </style>

@@ -123,7 +123,10 @@
 		display: grid;
 	}
 	.watched .cards {
-		grid-template-columns: repeat(auto-fill, minmax(300px, 1fr));
+		grid-template-columns: repeat(auto-fill, minmax(min(100%, 400px), 1fr));
+	}
+	.watched .strip {
+		font-size: 24px;
 	}
 	.strip {
 		padding-top: 12px;

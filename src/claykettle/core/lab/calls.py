@@ -171,7 +171,7 @@ def _over_time(row: Now, now: float, lines: Sequence[Queue]) -> Iterator[Call]:
         return
     how = f"{over:.0f} min over its time" if over >= 1 else "its time is up"
     say = f"“Time is up: {row.done_label[:1].lower()}{row.done_label[1:]}?”" if row.done_label else "“Time is up.”"
-    yield _call(row, "time", row.timer_ends, f"{row.step}: {how}.", say, f"{row.step} {row.timer_ends:.0f}")
+    yield _call(row, "time", row.timer_ends, f"{row.step}: {how}.", say, _work(row))
 
 
 def _waits(row: Now, lines: Sequence[Queue]) -> bool:
@@ -185,7 +185,7 @@ def _at_balance(row: Now, now: float, lines: Sequence[Queue]) -> Iterator[Call]:
         return
     reason = f"Waits {(now - row.ready_at) / MINUTE:.0f} min for {own.balance}, where {own.at.name} is; {free} is free."
     say = f"“{free}, unless this trial was begun on {own.balance}.”"
-    yield _call(row, "balance", row.ready_at, reason, say, f"{own.balance} {row.ready_at:.0f}")
+    yield _call(row, "balance", row.ready_at, reason, say, _work(row))
 
 
 def _stuck(row: Now, now: float, lines: Sequence[Queue]) -> Iterator[Call]:
@@ -196,8 +196,13 @@ def _stuck(row: Now, now: float, lines: Sequence[Queue]) -> Iterator[Call]:
     else:
         spread = f"{row.takes.low:g} to {row.takes.high:g}"
         reason = f"{row.step}: {(now - row.since) / MINUTE:.0f} min so far, as a rule {spread}."
-    yield _call(row, "stuck", row.since, reason, "“What are you waiting for?”", f"{row.step} {row.since:.0f}")
+    yield _call(row, "stuck", row.since, reason, "“What are you waiting for?”", _work(row))
 
 
 def _call(row: Now, code: Code, since: float, reason: str, say: str, key: str) -> Call:
-    return Call(code, row.bench, row.name, since, reason, say, f"{code} {key}"[:400])
+    return Call(code, row.bench, row.name, since, reason, say, key[:400])
+
+
+def _work(row: Now) -> str:
+    """What is done now: whoever was there for its time was there for its being stuck too."""
+    return f"work {row.step} {row.since:.0f}"

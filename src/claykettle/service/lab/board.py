@@ -158,7 +158,8 @@ class _Board:
         rows = laid_cards(visit, state)
         begins, ends = state.begins(visit), state.ends(visit)
         own = visit.caller.bench is not None
-        sees_all = not own and visit.caller.shows_answers
+        teaches = visit.caller.is_program or visit.caller.account is not None
+        sees_results = not own and visit.caller.shows_answers
         benches = [now_of(row, begins) for row in rows if not row.is_out]
         moment_now = visit.now.timestamp()
         ends_at = ends.timestamp() if ends else None
@@ -173,8 +174,8 @@ class _Board:
             head=self._head(begins, ends),
             benches=list(card_views(visit, [row for row in rows if row.run in self.changed])),
             order=[row.bench for row in rows],
-            calls=self._calls(rows, benches, lines, ends_at) if sees_all else None,
-            scale=class_scale(rows) if sees_all else None,
+            calls=self._calls(rows, benches, lines, ends_at) if teaches else None,
+            scale=class_scale(rows) if sees_results else None,
             room=None if own else self._room(rows, benches, lines),
             messages=self._messages(),
         )

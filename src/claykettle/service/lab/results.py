@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Literal
 
-from claykettle.core.lab.calls import QUIET
 from claykettle.core.lab.scale import middle, outside
 from claykettle.core.quantity import with_uncertainty
 from claykettle.service.lab.cards import Laid
@@ -84,7 +83,7 @@ def class_scale(rows: Sequence[Laid]) -> ClassScaleView | None:
 
 
 def _counts(row: Laid) -> bool:
-    return row.card.standing.level != "stop" and row.card.standing.word not in QUIET
+    return row.card.standing.level != "stop" and row.card.found is not None and row.card.found.is_settled
 
 
 def _said_of_scale(dots: Sequence[DotView], mean: str, accepted: float | None) -> str:

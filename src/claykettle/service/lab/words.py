@@ -39,7 +39,7 @@ def words_for(visit: Visit, uuid: str) -> str:
 
 
 def _words(run: StoredRun) -> str:
-    for trial in reversed(run.own_trials):
+    for trial in reversed([row for row in run.own_trials if row.readings]):
         try:
             at = run.evaluation.trial(trial.label).trial
             found = suspicion(at, run.method, None, evidence_of(run.core, trial.label))

@@ -5,11 +5,11 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Literal
 
-from claykettle.core.judgement.standing import Standing
+from claykettle.core.judgement.standing import Standing, standing
+from claykettle.core.lab.calls import QUIET
 from claykettle.core.planning.trial_steps import BALANCES, steps_left
 from claykettle.core.quantity import nominal
 from claykettle.core.run import PlannedStep, reading_definition
-from claykettle.service.views.answer import run_answer
 from claykettle.service.views.base import View
 from claykettle.service.views.lines import TrialLineView, trial_lines
 from claykettle.service.views.steps import timer_end
@@ -32,7 +32,10 @@ class LeftView(View):
 
 
 class FoundView(View):
-    """The key result of a run, in the unit shown: what is measured, by its name; None as accepted where nothing is."""
+    """The key result of a run, in the unit shown: what is measured, by its name; None as accepted where nothing is.
+
+    It `is_settled` where nothing is missing or still going in the trials that it comes from.
+    """
 
     key: str
     label: str
@@ -42,6 +45,7 @@ class FoundView(View):
     text: str
     accepted: float | None
     formula: str
+    is_settled: bool
 
 
 class Card(View):
@@ -82,8 +86,6 @@ def card_of(run: StoredRun) -> Card:
     """What the board says of a run."""
     line = _turn(trial_lines(run))
     step = run.step_now(line.label)
-    answer = run_answer(run.evaluation, line.label, run.doubts)
-    has_begun = any(trial.readings for trial in run.own_trials)
     left = _left(run, line.label)
     first = left[0][0] if left and left[0] else None
     events = run.events(line.label)
@@ -102,7 +104,7 @@ def card_of(run: StoredRun) -> Card:
         timer_ends_at=iso(ends_at) if ends_at else None,
         balance=_balance(run, step),
         balances=[name for name in (_named(run, kind) for kind in BALANCES if kind in run.instruments) if name],
-        standing=answer.standing if has_begun else Standing("watch", "not yet", ""),
+        standing=_standing(run),
         found=_found(run),
         done_at=None if step else iso(run.changed_at),
         changed_at=iso(run.changed_at),
@@ -172,17 +174,46 @@ def _left(run: StoredRun, label: str) -> list[list[LeftView]]:
     return found
 
 
+def _standings(run: StoredRun) -> list[tuple[str, Standing]]:
+    """How each trial that has begun stands by itself: one that waits takes nothing from one that is done."""
+    key = run.evaluation.key
+    rows = []
+    for trial in run.own_trials:
+        if trial.readings:
+            found = run.evaluation.trial(trial.label)
+            doubts = [row.doubt for row in (*run.shared, *trial.current) if row.doubt]
+            rows.append((trial.label, standing(found.verdicts, found.result(key) is not None, doubts)))
+    return rows
+
+
+def _standing(run: StoredRun) -> Standing:
+    """How the run stands: the worst of what its trials came to; those that are still going only where none is done."""
+    rows = [found for _, found in _standings(run)]
+    settled = [row for row in rows if row.word not in QUIET]
+    if len(settled) > 1:
+        # what holds between trials
+        rows.append(standing(run.evaluation.verdicts, True, ()))
+        settled = [row for row in rows if row.word not in QUIET]
+    stops = [row for row in rows if row.level == "stop"]
+    watches = [row for row in settled if row.level == "watch"]
+    return next(iter([*stops, *watches, *settled, *rows]), Standing("watch", "not yet", ""))
+
+
 def _found(run: StoredRun) -> FoundView | None:
-    """The key result: the mean of the trials where they can be held together, else of the last that has one."""
+    """The key result: the mean where all trials that have one are settled, else the last that is, else the last."""
     evaluation = run.evaluation
-    result = evaluation.mean
     trials = [row for row in evaluation.trials if row.result(evaluation.key) is not None]
+    done = {label for label, found in _standings(run) if found.word not in QUIET and found.level != "stop"}
+    settled = [row for row in trials if row.label in done]
+    if not trials:
+        return None
+    chosen = (settled or trials)[-1]
+    mean = evaluation.mean if len(settled) == len(trials) else None
+    result = mean or chosen.result(evaluation.key)
     if result is None:
-        result = trials[-1].result(evaluation.key) if trials else None
-    if result is None or not trials:
         return None
     accepted = run.method.judging.accepted(run.options)
-    words = next(iter(trials[-1].words.values()), None)
+    words = next(iter(chosen.words.values()), None)
     return FoundView(
         key=result.name,
         label=result.label,
@@ -192,4 +223,5 @@ def _found(run: StoredRun) -> FoundView | None:
         text=result.text,
         accepted=None if accepted is None else evaluation.key_unit.from_si(nominal(accepted)),
         formula=(words.text or "") if words else "",
+        is_settled=bool(settled),
     )
