@@ -3,7 +3,7 @@
 	import { untrack } from 'svelte';
 	import { SIGNED_OUT } from './api/client';
 	import { who } from './doors/who.svelte';
-	import { navigate } from './router';
+	import { navigate, route } from './router';
 	import { drawer } from './ui/drawer.svelte';
 
 	const AT_THE_DOOR = ['/sign-in', '/join', '/board'];
@@ -12,6 +12,15 @@
 			if (!AT_THE_DOOR.includes(location.pathname)) void who.look();
 		})
 	);
+
+	/* a tablet stays at its bench, a projector at the board: there is nothing for them elsewhere */
+	const OF_A_BENCH = /^\/($|runs\/|join$|sign-in$|formula$|equation$)/;
+	const OF_THE_BOARD = /^\/(lab($|\/)|board$|join$|sign-in$)/;
+	$effect(() => {
+		const path = route.pathname;
+		if (who.atBench && !OF_A_BENCH.test(path)) void navigate('/');
+		else if (who.is?.kind === 'board' && !OF_THE_BOARD.test(path)) void navigate('/lab');
+	});
 
 	$effect(() => {
 		window.addEventListener(SIGNED_OUT, toTheDoor);

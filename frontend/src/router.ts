@@ -14,6 +14,7 @@ const PAGES = {
 	'/join': () => import('./doors/JoinPage.svelte'),
 	'/board': () => import('./doors/BoardPage.svelte'),
 	'/lab': () => import('./lab/LabPage.svelte'),
+	'/lab/:number/round': () => import('./lab/RoundPage.svelte'),
 	'/lab/:number': () => import('./lab/LabPage.svelte'),
 	'/shelf': () => import('./doors/ShelfPage.svelte'),
 	'/today': () => import('./today/TodayPage.svelte'),

@@ -9,7 +9,7 @@ vi.mock('../src/api/client', async (original) => ({
 	...(await original<typeof import('../src/api/client')>()),
 	recordReading,
 	lookAtRun,
-	getRuns: nothing,
+	getChanges: nothing,
 	getShelf: nothing,
 	getRunSubstances: nothing
 }));

@@ -127,7 +127,7 @@ class Away(BrowserCase):
             start_by_keyboard(page, "Hangs")
             type_reading_at(page, "31.204")
             looks = []
-            page.route(re.compile(r"[?&]seen=\d"), lambda route: looks.append(route.request.url))
+            page.route("**/changes?*", lambda route: looks.append(route.request.url))
             page.wait_for_timeout(4_000)
             self.assertEqual(len(looks), 1, looks)
             type_reading_at(page, "32.861")

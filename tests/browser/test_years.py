@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from uuid import uuid4
+
 from playwright.sync_api import expect
 
 from claykettle.launch.measure.many import multiply
+from claykettle.service.views.listing import PAGE
 from claykettle.store.database import Database
 from tests.support.live import BrowserCase
 
@@ -23,16 +26,18 @@ class Years(BrowserCase):
     def test_the_list_goes_back_and_the_latest_stays_on_top(self) -> None:
         with self.page("/") as page:
             rows = page.locator("ul.runs > li")
-            expect(rows).to_have_count(30)
+            expect(rows).to_have_count(PAGE)
             page.get_by_role("button", name="Older runs").focus()
             page.keyboard.press("Enter")
-            expect(rows).to_have_count(60)
+            expect(rows).to_have_count(2 * PAGE)
             page.get_by_role("button", name="Older runs").click()
             expect(rows).to_have_count(EVENINGS * self.evening)
             expect(page.get_by_role("button", name="Older runs")).to_have_count(0)
-            # what is looked at every few seconds neither doubles them nor throws them away
+            # what changes elsewhere is looked at anew, and neither doubles them nor throws them away
+            run = self.app.json("/api/runs")["runs"][0]["uuid"]
             with page.expect_response(lambda answer: answer.url.endswith("/api/runs")):
-                pass
+                body = {"uuid": str(uuid4()), "trial": "1", "tag": "seen", "text": "from another page"}
+                self.app.post(f"/api/runs/{run}/observations", body)
             expect(rows).to_have_count(EVENINGS * self.evening)
             self.assertEqual(self.serious_faults(page), [])
 
@@ -41,14 +46,14 @@ class Years(BrowserCase):
         newest = max(row["date"] for row in runs["runs"])
         with self.page("/") as page:
             rows = page.locator("ul.runs > li")
-            expect(rows).to_have_count(30)
+            expect(rows).to_have_count(PAGE)
             page.get_by_label("Runs of the day").fill("1999-12-31")
             expect(page.get_by_text("Nothing of this day is under way.")).to_be_visible()
             expect(page.get_by_role("button", name="Older runs")).to_have_count(0)
             page.get_by_label("Runs of the day").fill(newest)
             expect(rows).to_have_count(self.evening)
             page.get_by_role("button", name="All days").click()
-            expect(rows).to_have_count(30)
+            expect(rows).to_have_count(PAGE)
             expect(page.get_by_label("Runs of the day")).to_have_value("")
 
     def test_a_reading_in_one_trial_leaves_the_lines_of_the_others_in_sight(self) -> None:

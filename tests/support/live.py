@@ -137,6 +137,15 @@ class LiveApp:
         with urllib.request.urlopen(asked, timeout=10) as answer:
             return json.load(answer)
 
+    def post(self, path: str, body: Any) -> Any:
+        """What it answers when the demo's instructor sends something."""
+        headers = {
+            "Cookie": f"{COOKIE}={self.secret}", "Content-Type": "application/json", "Origin": self.address
+        }  # fmt: skip
+        sent = urllib.request.Request(f"{self.address}{path}", json.dumps(body).encode(), headers)
+        with urllib.request.urlopen(sent, timeout=20) as answer:
+            return json.load(answer)
+
     @cached_property
     def secret(self) -> str:
         """What the cookie of the demo's instructor holds."""
@@ -203,6 +212,20 @@ class BrowserCase(unittest.TestCase):
             yield page
         finally:
             context.close()
+
+    def code(self, page: Page) -> str:
+        """A new code of the class, read off the Shelf; what stood there before it is not taken for it."""
+        page.goto("/shelf")
+        button, shown = (
+            page.get_by_role("button", name="code", exact=False).first,
+            page.get_by_label("Code of the class"),
+        )
+        expect(button).to_be_visible()
+        before = shown.inner_text() if shown.count() else "none so far"
+        button.click()
+        expect(shown).to_be_visible()
+        expect(shown).not_to_have_text(before)
+        return shown.inner_text()
 
     def serious_faults(self, page: Page) -> list[str]:
         """What axe finds serious or critical on the page."""

@@ -8,11 +8,13 @@ from unittest import mock
 from urllib.parse import quote
 from uuid import uuid4
 
+import segno
 from flask.testing import FlaskClient
 
 from claykettle.core.run import evaluation as evaluating
 from claykettle.service.lab import words
 from claykettle.web.context import COOKIE
+from tests.support.doors import secret_of
 from tests.web.test_classes import FOUR, ClassCase
 
 SWAPPED = "46.378"
@@ -120,8 +122,6 @@ class WhatHasChanged(LabCase):
         self.get("/api/classes/99999/changes", 404)
         stranger = self.signed_in(self.app, "stranger")
         self.assertEqual(200, stranger.get(f"/api/classes/{self.number}/changes").status_code)
-        from tests.support.doors import secret_of
-
         other: FlaskClient = self.app.test_client()
         other.set_cookie(COOKIE, secret_of(self.laboratory, "elsewhere", owns=False), domain="localhost")
         self.assertEqual(403, other.get(f"/api/classes/{self.number}/changes").status_code)
@@ -463,6 +463,69 @@ class TheRoom(LabCase):
         self.post("/api/today/room", {"uuid": str(uuid4()), "slot": "barometer", "text": "952.4 hPa", "by": ""})
         row = self.board()["room"]["readings"][0]
         self.assertEqual("952.4 hPa", row["text"])
+
+
+class ARound(LabCase):
+    def round(self) -> dict[str, tuple[str, int, str]]:
+        """By bench what it reads next."""
+        rows = self.get(f"/api/classes/{self.number}/round")["rows"]
+        return {row["name"]: (row["slot"], row["position"], row["trial"]) for row in rows}
+
+    def test_each_bench_is_asked_for_what_it_reads_next(self) -> None:
+        self.loaded("China")
+        self.settled("Flint")
+        found = self.round()
+        # one that is constant is not asked to weigh on
+        self.assertEqual(["Bench 1", "China", "Grog"], list(found))
+        self.assertEqual(("vessel", 1, "1"), found["Bench 1"])
+        self.assertEqual(("vessel_residue", 1, "1"), found["China"])
+        row = next(row for row in self.get(f"/api/classes/{self.number}/round")["rows"] if row["name"] == "China")
+        self.assertEqual(("g", "balance"), (row["unit"], row["instrument"]))
+        self.assertIn("46.7", row["expected"])
+
+    def test_who_dropped_out_or_is_done_is_not_in_it(self) -> None:
+        bench = next(place["bench_id"] for place in self.laid["places"] if place["bench"] == "Grog")
+        self.post(f"/api/classes/{self.number}/places", {"bench": bench, "is_out": True})
+        self.assertNotIn("Grog", self.round())
+
+    def test_it_is_the_instructors(self) -> None:
+        for client in (self.tablet("China"), self.projector(True)):
+            self.assertEqual(403, client.get(f"/api/classes/{self.number}/round").status_code)
+
+
+class TheCameraCode(LabCase):
+    def test_what_is_drawn_leads_to_joining_this_class(self) -> None:
+        """Held against the same drawing made here of what it is to say (ISO/IEC 18004 by segno)."""
+        with mock.patch.dict(self.app.config, {"KETTLE_ADDRESSES": ["https://kettle.example"]}):
+            without = self.get("/api/class/addresses")["addresses"][0]["code"]
+            code = self.post("/api/class/code", {})["code"]
+            drawn = self.get("/api/class/addresses")["addresses"][0]["code"]
+            self.post("/api/class/closed", {"closed": True})
+            closed = self.get("/api/class/addresses")["addresses"][0]["code"]
+        expected = segno.make(f"https://kettle.example/join?code={code}", error="m").svg_data_uri(scale=6, border=3)
+        self.assertEqual(expected, drawn)
+        self.assertEqual(without, closed)
+        self.assertNotEqual(without, drawn)
+
+
+class TheLists(LabCase):
+    """What lists of the whole section ask: they are told of any run of it."""
+
+    def test_another_days_run_is_news_for_a_list_and_none_for_the_board(self) -> None:
+        self.clock.move(days=1)
+        self.client = self.signed_in(self.app)
+        self.start()
+        path = "/api/classes/0/changes"
+        plain, lists = self.get(path)["since"], self.get(f"{path}?lists=1")["since"]
+        self.clock.move(seconds=1)
+        self.typed("China", "vessel", "45.740")
+        self.assertIsNone(self.get(f"{path}?since={quote(plain)}")["head"])
+        self.assertIsNotNone(self.get(f"{path}?lists=1&since={quote(lists)}")["head"])
+
+    def test_a_tablet_that_joins_is_news_for_the_shelf(self) -> None:
+        since = self.board()["since"]
+        self.tablet("China")
+        self.assertIsNotNone(self.board(since)["head"])
 
 
 _ZINC: dict[str, Any] = {"method": "hydrate", "options": {"salt": "ZnSO4", "accepted": "ZnSO4.7H2O"}, "trials": 2}

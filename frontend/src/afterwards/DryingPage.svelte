@@ -1,25 +1,25 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
 	import { getDrying, observe, type DryingView, type RestingView } from '../api/client';
-	import { watch } from '../api/watch';
+	import { follow } from '../api/feed.svelte';
 	import { clock, dayAndTime, secondsLeft } from '../ui/clock.svelte';
 	import TopBar from '../ui/TopBar.svelte';
 	import Parts from './Parts.svelte';
 
-	const LOOK_MS = 4000;
 	let view = $state<DryingView | null>(null);
 	let trouble = $state('');
 
-	async function look(): Promise<void> {
+	async function look(): Promise<boolean> {
 		const outcome = await getDrying();
 		if (outcome.kind === 'done') {
 			view = outcome.value;
 			clock.set(view.now);
 			trouble = '';
 		} else trouble = outcome.title;
+		return outcome.kind === 'done';
 	}
 
-	$effect(() => untrack(() => watch(look, LOOK_MS)));
+	$effect(() => untrack(() => follow(look, true)));
 
 	const SHELVES = [1, 2, 3];
 	const inOven = $derived(view?.resting.filter((row) => row.rest.waits_in === 'oven') ?? []);

@@ -225,8 +225,8 @@ export const moveReading = (run: string, body: Schemas['MoveBody']) =>
 	post<RunView>(`/api/runs/${run}/moves`, body);
 export const changeRun = (run: string, body: Schemas['ChangeBody']) =>
 	post<RunView>(`/api/runs/${run}/changes`, body);
-export const takeBack = (run: string, row: string, reason = '') =>
-	post<RunView>(`/api/runs/${run}/undo`, { uuid: newUuid(), row, reason, by: '' });
+export const takeBack = (run: string, row: string, reason = '', by = '') =>
+	post<RunView>(`/api/runs/${run}/undo`, { uuid: newUuid(), row, reason, by });
 export const correctReading = (run: string, body: Schemas['RunCorrectionBody']) =>
 	post<RunView>(`/api/runs/${run}/corrections`, body);
 export const signRun = (run: string, body: Schemas['SignatureBody']) =>
@@ -237,8 +237,8 @@ export const addSubstance = (body: SubstanceBody) => post<RegisterView>('/api/su
 export const getRunSubstances = (run: string) => send<RunSubstancesView>(`/api/runs/${run}/substances`);
 export const getRunWaste = (run: string) => send<WasteView>(`/api/runs/${run}/waste`);
 export const getDayWaste = () => send<WasteView>('/api/waste');
-export const observe = (run: string, trial: string, tag: string, text = '') =>
-	post<RunView>(`/api/runs/${run}/observations`, { uuid: newUuid(), trial, tag, text, by: '' });
+export const observe = (run: string, trial: string, tag: string, text = '', by = '') =>
+	post<RunView>(`/api/runs/${run}/observations`, { uuid: newUuid(), trial, tag, text, by });
 /** Note what somebody expects, of the run as a whole, before there is a result. */
 export const predict = (run: string, text: string, by: string) =>
 	post<RunView>(`/api/runs/${run}/observations`, { uuid: newUuid(), trial: '', tag: 'prediction', text, by });
@@ -247,8 +247,9 @@ export const markStep = (
 	trial: string,
 	step: string,
 	kind: 'started' | 'extended' | 'finished' | 'skipped',
-	reason = ''
-) => post<RunView>(`/api/runs/${run}/steps`, { uuid: newUuid(), trial, step, kind, reason });
+	reason = '',
+	by = ''
+) => post<RunView>(`/api/runs/${run}/steps`, { uuid: newUuid(), trial, step, kind, reason, by });
 export const getMarks = (run: string) => send<MarksView>(`/api/runs/${run}/steps`);
 export const importArchive = (file: Blob) =>
 	send<Schemas['OpenedView']>(
@@ -352,8 +353,8 @@ export const getCalibrations = (method: string) =>
 	send<Schemas['CalibrationsView']>(`/api/runs/calibrations?method=${encodeURIComponent(method)}`);
 
 /** What has changed of a class since the token that came with the answer before. */
-export const getChanges = (number: number, since: string): Promise<Outcome<BoardView>> =>
-	send(`/api/classes/${number}/changes?since=${encodeURIComponent(since)}`);
+export const getChanges = (number: number, since: string, lists = false): Promise<Outcome<BoardView>> =>
+	send(`/api/classes/${number}/changes?since=${encodeURIComponent(since)}${lists ? '&lists=1' : ''}`, {}, 1);
 
 export const answerCall = (number: number, body: AnswerCallBody): Promise<Outcome<BoardView>> =>
 	post(`/api/classes/${number}/calls`, body);
@@ -365,3 +366,7 @@ export const sayToBenches = (
 
 export const moveEnd = (number: number, minutes: number, since: string): Promise<Outcome<BoardView>> =>
 	post(`/api/classes/${number}/end`, { minutes, since });
+
+export type RoundRow = Schemas['RoundRowView'];
+export const getRound = (number: number): Promise<Outcome<Schemas['RoundView']>> =>
+	send(`/api/classes/${number}/round`);

@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
 	import CrystalSizes from '../pictures/CrystalSizes.svelte';
+	import { who } from '../doors/who.svelte';
 	import GasTube from '../pictures/GasTube.svelte';
 	import LossBars from '../pictures/LossBars.svelte';
 	import MassStair from '../pictures/MassStair.svelte';
@@ -22,6 +23,8 @@
 	import FirstVerdict from './FirstVerdict.svelte';
 	import OtherBenches from './OtherBenches.svelte';
 	import Steps from './Steps.svelte';
+	import Told from './Told.svelte';
+	import Writer from './Writer.svelte';
 
 	const uuid = $derived(route.params['uuid'] ?? '');
 	const trial = $derived(chosenTrial());
@@ -112,8 +115,9 @@
 		</p>
 	</main>
 {:else}
-	<div class="bench" class:several>
+	<div class="bench">
 		<TopBar title={run.title} place="Bench {run.bench}, trial {run.trial.label}">
+			<Writer {bench} />
 			{#if !several && size !== 'narrow'}<button class="button" onclick={another}>Another trial</button>{/if}
 		</TopBar>
 		{#if several}
@@ -122,6 +126,7 @@
 				<button class="button" onclick={another}>Another trial</button>
 			</TrialLinks>
 		{/if}
+		{#if who.atBench}<Told {bench} />{/if}
 		<main class={size} id="main" tabindex="-1">
 			<!-- the field first: what is done here all the time is reached first by the keys too -->
 			<div class="entry no-print">
@@ -167,13 +172,12 @@
 		max-width: 60ch;
 	}
 	.bench {
-		display: grid;
-		grid-template-columns: minmax(0, 1fr);
-		grid-template-rows: auto minmax(0, 1fr) auto;
+		display: flex;
+		flex-direction: column;
 		height: 100dvh;
 	}
-	.several {
-		grid-template-rows: auto auto minmax(0, 1fr) auto;
+	.bench > main {
+		flex: 1;
 	}
 	.steps,
 	.more,

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { who } from '../doors/who.svelte';
 	import { minutesAndSeconds, secondsLeft } from '../ui/clock.svelte';
 	import type { Bench } from './bench.svelte';
 
@@ -16,21 +17,23 @@
 </script>
 
 <footer class="no-print">
-	<span class="quiet">Other benches</span>
-	<div class="strip" role="group" aria-label="Other benches">
-		{#each bench.others as other (other.uuid)}
-			<a href="/runs/{other.uuid}" class={other.level}>
-				<strong>{other.bench}</strong>
-				{#if other.timer_ends_at}
-					{@const left = secondsLeft(other.timer_ends_at)}
-					<span class="figure">{left > 0 ? minutesAndSeconds(left) : 'time is up'}</span>
-				{/if}
-				<span class="doing">{other.doing}</span>
-			</a>
-		{:else}
-			<span class="quiet">nobody else is at work</span>
-		{/each}
-	</div>
+	{#if !who.atBench}
+		<span class="quiet">Other benches</span>
+		<div class="strip" role="group" aria-label="Other benches">
+			{#each bench.others as other (other.run)}
+				<a href="/runs/{other.run}" class={other.level}>
+					<strong>{other.name}</strong>
+					{#if other.timer_ends_at}
+						{@const left = secondsLeft(other.timer_ends_at)}
+						<span class="figure">{left > 0 ? minutesAndSeconds(left) : 'time is up'}</span>
+					{/if}
+					<span class="doing">{other.trials > 1 ? `Trial ${other.trial}: ` : ''}{other.step}</span>
+				</a>
+			{:else}
+				<span class="quiet">nobody else is at work</span>
+			{/each}
+		</div>
+	{/if}
 	<span class="state" class:away={bench.away} role="status">{state}</span>
 </footer>
 

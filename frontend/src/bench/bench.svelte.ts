@@ -1,5 +1,4 @@
 import {
-	getRuns,
 	getRunSubstances,
 	getShelf,
 	leaveReading,
@@ -11,15 +10,16 @@ import {
 	recordReading,
 	startTrial,
 	takeBack,
+	type BoardView,
 	type EntryView,
 	type InstrumentView,
 	type MeasuredLength,
 	type Outcome,
 	type RunSubstancesView,
-	type RunSummary,
 	type RunView,
 	type StepView
 } from '../api/client';
+import { Feed } from '../api/feed.svelte';
 import { watch } from '../api/watch';
 import { clock } from '../ui/clock.svelte';
 import { isoTime } from '../ui/time';
@@ -28,7 +28,6 @@ import { keep, kept } from '../offline/keeping';
 import { asBody, before, behind, dequeue, enqueue, queued, type Queued } from '../offline/queue';
 
 const LOOK_MS = 1000;
-const OTHERS_MS = 4000;
 const ONE_STROKE_MS = 600;
 
 type Doubt = { reading: Queued; text: string; suggestion: string | null };
@@ -38,7 +37,24 @@ export class Bench {
 	run = $state<RunView | null>(null);
 	/** Label of the trial that is shown; null until the server has said whose turn it is. */
 	trial = $state<string | null>(null);
-	others = $state<RunSummary[]>([]);
+	/** What is told of the class; null until it is known which that is. */
+	feed = $state.raw<Feed | null>(null);
+	/** The other benches that are at work; what stands in the oven comes back when it is due. */
+	readonly others = $derived(
+		(this.feed?.cards ?? []).filter(
+			(card) =>
+				card.run !== this.uuid &&
+				!['done', 'out'].includes(card.doing) &&
+				(!card.rests || (card.timer_ends_at !== null && Date.parse(card.timer_ends_at) <= clock.now))
+		)
+	);
+	/** Who stands at this bench, as the class was laid out. */
+	readonly students = $derived(this.feed?.cards.find((card) => card.run === this.uuid)?.students ?? []);
+	/** Which of them writes on this device; empty where nobody said. */
+	writer = $state('');
+	#endFeed: () => void = () => undefined;
+	/** The version of the run that the class has told of last. */
+	#told = -1;
 	missing = $state(false);
 	/** Why the run is not shown: it is somebody else's, or its class is closed. */
 	refused = $state('');
@@ -77,15 +93,37 @@ export class Bench {
 		this.uuid = uuid;
 		if (trial !== null) this.#show(trial);
 		this.queue = queued(uuid);
+		this.writer = kept<string>(`writer:${uuid}`) ?? '';
 	}
 
-	/** Look now and every second; gives back what ends it. */
+	/** Look now and whenever the class tells of a change; gives back what ends it. */
 	begin(): () => void {
 		void this.#lookAtShelf();
 		void this.#lookAtSubstances();
 		// what waits is sent even where nobody looks
-		const ends = [watch(() => this.#tick(), LOOK_MS, true), watch(() => this.lookAtOthers(), OTHERS_MS)];
-		return () => ends.forEach((end) => end());
+		const end = watch(() => this.#tick(), LOOK_MS, true);
+		return () => {
+			end();
+			this.#endFeed();
+		};
+	}
+
+	/** The feed of the run's class, once it is known which that is. */
+	#follow(day: number): void {
+		if (this.feed) return;
+		this.feed = new Feed(day, (told) => this.#heard(told));
+		this.#endFeed = this.feed.begin();
+	}
+
+	#heard(told: BoardView | null): void {
+		if (told === null) {
+			if (this.feed?.away) this.away = true;
+			this.refused = this.run ? '' : (this.feed?.refused ?? '');
+			return;
+		}
+		if (!this.queue.length) this.away = false;
+		const version = told.runs?.[this.uuid];
+		if (version !== undefined) this.#told = version;
 	}
 
 	/**
@@ -97,6 +135,12 @@ export class Bench {
 		this.fault = '';
 		if (this.doubt && this.doubt.reading.text !== text) this.doubt = null;
 		keep(this.#draft, text);
+	}
+
+	/** From now on somebody else writes on this device. */
+	write(name: string): void {
+		this.writer = name;
+		keep(`writer:${this.uuid}`, name);
 	}
 
 	/** Read the next of this kind with another instrument, until another is chosen. */
@@ -136,7 +180,7 @@ export class Bench {
 		for (const row of rows) enqueue(this.uuid, row);
 		this.queue = [...this.queue, ...rows];
 		await this.#flush();
-		this.#take(await observe(this.uuid, this.trial ?? '', 'photograph', note));
+		this.#take(await observe(this.uuid, this.trial ?? '', 'photograph', note, this.writer));
 	}
 
 	#fresh(entry: EntryView): Queued {
@@ -146,7 +190,7 @@ export class Bench {
 			position: entry.position,
 			text: '',
 			trial: this.trial ?? '1',
-			by: '',
+			by: this.writer,
 			confirmed: false,
 			typed_at: isoTime(clock.now),
 			instrument: this.instrument[entry.kind] ?? '',
@@ -188,7 +232,7 @@ export class Bench {
 		kind: 'started' | 'extended' | 'finished' | 'skipped',
 		reason = ''
 	): Promise<void> {
-		this.#take(await markStep(this.uuid, this.trial ?? '1', step, kind, reason));
+		this.#take(await markStep(this.uuid, this.trial ?? '1', step, kind, reason, this.writer));
 	}
 
 	/** The step that is done with hands now, null where a reading is due or nothing is left. */
@@ -212,7 +256,7 @@ export class Bench {
 
 	/** Declare a reading not taken; what is wrong with that, or nothing. */
 	async leave(slot: string, position: number, reason: string): Promise<string> {
-		const body = { uuid: newUuid(), slot, position, trial: this.trial ?? '1', reason, by: '' };
+		const body = { uuid: newUuid(), slot, position, trial: this.trial ?? '1', reason, by: this.writer };
 		const outcome = await leaveReading(this.uuid, body);
 		this.#take(outcome, true);
 		if (outcome.kind === 'problem') return outcome.faults[0]?.message ?? outcome.title;
@@ -232,7 +276,7 @@ export class Bench {
 			position,
 			text: '',
 			trial: this.trial ?? '1',
-			by: '',
+			by: this.writer,
 			confirmed: false,
 			typed_at: isoTime(clock.now),
 			instrument: '',
@@ -248,7 +292,7 @@ export class Bench {
 	async undo(): Promise<void> {
 		if (!this.run?.undo) return;
 		const row = this.run.undo.row;
-		const outcome = await takeBack(this.uuid, row);
+		const outcome = await takeBack(this.uuid, row, '', this.writer);
 		// a trial that is gone is not shown any more
 		if (outcome.kind === 'done' && row.startsWith('trial ')) this.gone = true;
 		this.#take(outcome);
@@ -256,7 +300,7 @@ export class Bench {
 
 	/** Note something seen; whether it was kept. */
 	async see(tag: string): Promise<boolean> {
-		const outcome = await observe(this.uuid, this.trial ?? '', tag);
+		const outcome = await observe(this.uuid, this.trial ?? '', tag, '', this.writer);
 		this.#take(outcome);
 		return outcome.kind === 'done';
 	}
@@ -290,17 +334,6 @@ export class Bench {
 		else this.#take(outcome, true);
 	}
 
-	async lookAtOthers(): Promise<void> {
-		const outcome = await getRuns();
-		if (outcome.kind !== 'done') return;
-		/* what stands in the oven comes back when it is due */
-		const rests = (run: RunSummary) =>
-			run.rest !== null && (run.timer_ends_at === null || Date.parse(run.timer_ends_at) > clock.now);
-		this.others = outcome.value.runs.filter(
-			(run) => run.uuid !== this.uuid && run.state !== 'finished' && !run.is_out && !rests(run)
-		);
-	}
-
 	async #lookAtShelf(): Promise<void> {
 		const outcome = await getShelf();
 		if (outcome.kind === 'done') this.shelf = outcome.value.instruments;
@@ -316,7 +349,7 @@ export class Bench {
 		const opened = !this.run;
 		if (opened) await this.look();
 		if (this.queue.length && !this.returned) await this.#flush();
-		else if (!opened) await this.look();
+		else if (!opened && (this.#behind || (this.run && this.#told > this.run.version))) await this.look();
 	}
 
 	/** Send what is on its way, in order, each until it is saved or comes back with a question. */
@@ -407,6 +440,7 @@ export class Bench {
 		if (outcome.kind === 'problem' && !quiet && !this.fault && !this.doubt) this.notice = outcome.title;
 		if (outcome.kind !== 'done' || !outcome.value) return;
 		clock.set(outcome.value.now);
+		this.#follow(outcome.value.day);
 		if (this.trial === null) this.#show(outcome.value.trial.label);
 		// an answer seen from another trial: the next look fetches this one's
 		if (outcome.value.trial.label !== this.trial) return;

@@ -14,10 +14,9 @@ import {
 	type Outcome,
 	type SectionsView
 } from '../api/client';
+import { Feed } from '../api/feed.svelte';
 import { NOTHING, saidOf, type Said } from '../ui/said';
 import { who } from './who.svelte';
-
-const LOOK_MS = 10_000;
 
 /** What stands on the Shelf of the caller: class, benches, sections, and of the administrator the accounts. */
 export class Shelf {
@@ -52,18 +51,22 @@ export class Shelf {
 		}
 	}
 
-	/** Look again from time to time: tablets join while the page is open. */
+	/** Look again when the class is told to be another: tablets join while the page is open. */
 	watch(): () => void {
-		const timer = setInterval(() => {
+		return new Feed(0, () => {
 			void getClass().then((outcome) => {
 				if (outcome.kind === 'done') this.found = { ...outcome.value, link: this.found?.link ?? '' };
 			});
-		}, LOOK_MS);
-		return () => clearInterval(timer);
+		}).begin();
 	}
 
 	async atClass(asked: Promise<Outcome<ClassView>>): Promise<Said> {
-		return this.#take(asked, (view) => (this.found = view));
+		const code = this.found?.code;
+		const said = await this.#take(asked, (view) => (this.found = view));
+		// the drawing for a camera holds the code
+		const addresses = code !== this.found?.code ? await getAddresses() : null;
+		if (addresses?.kind === 'done') this.addresses = addresses.value.addresses;
+		return said;
 	}
 
 	async atSections(asked: Promise<Outcome<SectionsView>>): Promise<Said> {

@@ -9,7 +9,7 @@ class Who {
 
 	/** The rooms that this caller may enter; null for all. */
 	readonly sees = $derived<string[] | null>(
-		this.is?.kind === 'bench' ? ['/', '/formula', '/equation'] : this.is?.kind === 'board' ? ['/lab'] : null
+		this.is?.kind === 'bench' ? ['/formula', '/equation'] : this.is?.kind === 'board' ? ['/lab'] : null
 	);
 
 	async look(): Promise<void> {

@@ -67,10 +67,10 @@
 		{#if left !== null}
 			<TimerRing {share} {over} size={large ? 96 : 52} />
 			<span class="figure time" class:over>{over ? '+' : ''}{minutesAndSeconds(left)}</span>
-		{:else}<span class="text"><Sentence text={says} /></span>{/if}
+		{:else}<span class="text"><Sentence text={says} plain /></span>{/if}
 	</span>
 	{#if left !== null && (card.asks || card.against)}<span class="text"
-			><Sentence text={card.asks || card.against} /></span
+			><Sentence text={card.asks || card.against} plain /></span
 		>{/if}
 	{#if card.others}<span class="quiet"
 			>{card.others} {card.others === 1 ? 'other run' : 'other runs'} here</span
@@ -102,7 +102,7 @@
 		gap: 0 10px;
 	}
 	.name {
-		font-family: Bitter, serif;
+		font-family: var(--slab);
 		font-size: 24px;
 		font-weight: 600;
 	}

@@ -44,14 +44,18 @@
 						</form>
 					{:else}
 						<div class="taps">
-							<button class="button" onclick={() => void lab.answer(call, 'reached')}
-								>Was there<span class="hidden-text">: {call.name}</span></button
+							<button
+								class="button"
+								aria-label="Was there: {call.name}"
+								onclick={() => void lab.answer(call, 'reached')}>Was there</button
 							>
-							<button class="button" onclick={() => void lab.answer(call, 'snoozed')}
-								>In 5 min<span class="hidden-text">: {call.name}</span></button
+							<button
+								class="button"
+								aria-label="In 5 min: {call.name}"
+								onclick={() => void lab.answer(call, 'snoozed')}>In 5 min</button
 							>
-							<button class="button" onclick={() => (noting = idOf(call))}
-								>Note<span class="hidden-text">: {call.name}</span></button
+							<button class="button" aria-label="Note: {call.name}" onclick={() => (noting = idOf(call))}
+								>Note</button
 							>
 						</div>
 					{/if}

@@ -61,6 +61,7 @@
 		{#if board.calls}
 			<div class="go">
 				<GoNow {lab} />
+				<p><a class="button" href="/lab/{head?.id ?? 0}/round">A round: weigh every bench</a></p>
 				<Say {lab} />
 			</div>
 		{/if}
@@ -142,7 +143,7 @@
 		padding: 24px 0;
 	}
 	.said {
-		font-family: Bitter, serif;
+		font-family: var(--slab);
 		font-size: 30px;
 	}
 	.away {
@@ -152,9 +153,19 @@
 		main:not(.page) {
 			grid-template-columns: minmax(0, 1fr);
 		}
+		/* where there is one column: who wants somebody, the benches, then what is said to them */
 		.go {
-			border-right: 0;
-			border-bottom: 1px solid var(--rule);
+			display: contents;
+		}
+		.go > :global(section) {
+			padding: 18px 20px 0;
+		}
+		.go > :global(:not(:first-child)) {
+			order: 2;
+			padding-inline: 20px;
+		}
+		.go > :global(:last-child) {
+			padding-bottom: 24px;
 		}
 	}
 	@media (max-width: 459px) {
@@ -162,7 +173,7 @@
 			grid-template-columns: minmax(0, 1fr);
 		}
 		.room,
-		.go {
+		.go > :global(:nth-child(n)) {
 			padding-inline: 12px;
 		}
 	}

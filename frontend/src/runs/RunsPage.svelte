@@ -5,6 +5,7 @@
 	import History from '@lucide/svelte/icons/history';
 	import Plus from '@lucide/svelte/icons/plus';
 	import { who } from '../doors/who.svelte';
+	import { navigate } from '../router';
 	import TopBar from '../ui/TopBar.svelte';
 	import RunRow from './RunRow.svelte';
 	import { Runs } from './runs.svelte';
@@ -18,6 +19,13 @@
 
 	let dragging = $state(false);
 	let picker = $state<HTMLInputElement | null>(null);
+
+	/* a tablet goes to what its bench does */
+	$effect(() => {
+		const [only, ...others] = runs.list;
+		if (who.atBench && runs.loaded && only && !others.length)
+			void navigate('/runs/:uuid', { params: { uuid: only.uuid }, replace: true });
+	});
 
 	const open = $derived(runs.list.filter((run) => run.state !== 'finished' && !run.rest && !run.is_out));
 	/* what stands in the oven overnight: nothing to do at the bench until it is due */

@@ -8,10 +8,10 @@ import {
 	type RunSummary,
 	type ShelfView
 } from '../api/client';
-import { watch } from '../api/watch';
+import { follow } from '../api/feed.svelte';
+import { who } from '../doors/who.svelte';
 import { clock } from '../ui/clock.svelte';
 
-const LOOK_MS = 3000;
 const MEGABYTE = 1024 * 1024;
 const [LARGEST_FILE, LARGEST_ARCHIVE] = [2, 64];
 
@@ -61,17 +61,20 @@ export class Runs {
 	readonly place = $derived(this.shelf ? this.shelf.section : '');
 
 	begin(): () => void {
-		return watch(() => this.look(), LOOK_MS);
+		return follow(() => this.look(), true);
 	}
 
-	async look(): Promise<void> {
+	/** Whether the list is as it is now. */
+	async look(): Promise<boolean> {
 		if (!this.shelf) await this.#lookAtShelf();
 		const day = this.day;
 		const outcome = await (day ? getOlderRuns('', day) : getRuns());
-		if (day !== this.day) return;
+		if (day !== this.day) return true;
 		this.away = outcome.kind === 'away';
 		this.refused = outcome.kind === 'problem' ? outcome.title : '';
-		if (outcome.kind !== 'done') return;
+		if (outcome.kind !== 'done') return false;
+		// while its class was closed, a tablet was not told who it is
+		if (!who.is) await who.look();
 		clock.set(outcome.value.now);
 		this.today = outcome.value.today;
 		/* what others push off the first page stays in sight once one has gone back beyond it */
@@ -82,6 +85,7 @@ export class Runs {
 		this.elsewhere = outcome.value.elsewhere;
 		if (!this.#pages) this.older = outcome.value.older;
 		this.loaded = true;
+		return true;
 	}
 
 	/** One page further back. */

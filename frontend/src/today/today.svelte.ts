@@ -13,11 +13,9 @@ import {
 	type RoomReadingView,
 	type TodayView
 } from '../api/client';
-import { watch } from '../api/watch';
+import { follow } from '../api/feed.svelte';
 import { clock } from '../ui/clock.svelte';
 import { saidOf, type Said } from '../ui/said';
-
-const LOOK_MS = 5000;
 
 /** The day: its room and its instruments. */
 export class Today {
@@ -26,13 +24,15 @@ export class Today {
 	#busy = false;
 
 	begin(): () => void {
-		return watch(() => this.look(), LOOK_MS);
+		return follow(() => this.look());
 	}
 
-	async look(): Promise<void> {
-		if (this.#busy) return;
+	/** Whether the day is as it is now. */
+	async look(): Promise<boolean> {
+		if (this.#busy) return false;
 		const outcome = await getToday();
 		if (!this.#busy) this.#take(outcome);
+		return outcome.kind === 'done';
 	}
 
 	/** The page makes the UUID once for what is typed: an answer that is lost and asked for again counts once. */

@@ -77,7 +77,16 @@
 
 <header>
 	<a class="skip" href="#main" onclick={skip}>To the page</a>
-	<a class="home" href="/" aria-label="All runs"><img src="/mark.svg" alt="" width="34" height="34" /></a>
+	{#if who.atBench}
+		<span class="home"><img src="/mark.svg" alt="" width="34" height="34" /></span>
+	{:else}
+		<a
+			class="home"
+			href={who.is?.kind === 'board' ? '/lab' : '/'}
+			aria-label={who.is?.kind === 'board' ? 'The board' : 'All runs'}
+			><img src="/mark.svg" alt="" width="34" height="34" /></a
+		>
+	{/if}
 	<div class="name">
 		<h1 title={title.length > 30 ? title : undefined}>{title}</h1>
 		<span class="quiet place">{place}</span>

@@ -10,6 +10,7 @@ from pydantic import Field, StringConstraints
 
 from claykettle.service.lab.acting import Answer, AnswerCall, Say, answer_call, extend, say
 from claykettle.service.lab.board import BoardView, board
+from claykettle.service.lab.round import RoundView, round_view
 from claykettle.web.context import Query, answer, callers, laboratory
 from claykettle.web.problems import LOOKED_UP
 from claykettle.web.runs import LARGEST_NUMBER, Body, Long, NumberPath, Short, Uuid
@@ -20,9 +21,10 @@ Since = Annotated[str, StringConstraints(max_length=8000)]
 
 
 class SinceQuery(Query):
-    """The token that came with the answer before; empty for all."""
+    """The token that came with the answer before; empty for all. `lists`: tell of any change in the section."""
 
     since: Since = ""
+    lists: bool = False
 
 
 class SinceBody(Body):
@@ -61,7 +63,7 @@ class MoreTimeBody(SinceBody):
 @blueprint.get("/<int:number>/changes", responses={200: BoardView}, openapi_extensions=callers(board))
 def changes(path: NumberPath, query: SinceQuery) -> Response:
     """What has changed of a class since a token; all of it without one. Number 0 is the class at work now."""
-    return answer(laboratory().ask(board, path.number, query.since))
+    return answer(laboratory().ask(board, path.number, query.since, query.lists))
 
 
 @blueprint.post("/<int:number>/calls", responses={200: BoardView}, openapi_extensions=callers(answer_call))
@@ -81,3 +83,9 @@ def say_something(path: NumberPath, body: SayBody) -> Response:
 def move_end(path: NumberPath, body: MoreTimeBody) -> Response:
     """Let a class end later than planned."""
     return answer(laboratory().ask(extend, path.number, body.minutes, body.since))
+
+
+@blueprint.get("/<int:number>/round", responses={200: RoundView}, openapi_extensions=callers(round_view))
+def read_round(path: NumberPath) -> Response:
+    """What each bench of a class reads next."""
+    return answer(laboratory().ask(round_view, path.number))

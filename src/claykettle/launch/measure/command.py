@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from claykettle.launch.measure import evaluating, growing, page, preparing, recording
+from claykettle.launch.measure import board, evaluating, growing, page, preparing, recording
 from claykettle.launch.measure.ratios import Ratio, table
 from claykettle.launch.paths import say
 from claykettle.launch.setup import set_up
@@ -17,6 +17,7 @@ def run_bench() -> int:
         ("the core", evaluating),
         ("recording over HTTP", recording),
         ("preparing a class", preparing),
+        ("the board of a class", board),
         ("a house of many runs", growing),
     )
     for name, part in parts:

@@ -21,7 +21,7 @@ ZINC = {"salt": "ZnSO4", "accepted": "ZnSO4.7H2O"}
 
 def measured() -> Iterator[Ratio]:
     """A change in the sentence, laying out, and an evening of the timetable over one of half the benches."""
-    with records(_benches) as (server, secret), serving(APPLICATION, server, secret) as line:
+    with records(benches_of) as (server, secret), serving(APPLICATION, server, secret) as line:
         shelf = get(line, "/api/shelf")
         wish = _wish(line, shelf)
         yield compare(
@@ -45,7 +45,8 @@ def measured() -> Iterator[Ratio]:
     )
 
 
-def _benches(database: Database) -> None:
+def benches_of(database: Database) -> None:
+    """A laboratory of sixteen benches."""
     with database.transaction() as session:
         session.add_all(Bench(name=f"Bench {number}") for number in range(2, BENCHES + 1))
 

@@ -17,7 +17,7 @@ from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
 from claykettle.store.records import iso
 from claykettle.store.summaries import count_on
-from claykettle.store.tables import Bench, RunRow, Section, SignIn
+from claykettle.store.tables import Bench, Day, RunRow, Section, SignIn
 
 LETTERS = "23456789BCDFGHJKLMNPQRTVWXZ"
 """What a code is made of: no two that look alike, and no vowels, so that it spells nothing."""
@@ -57,11 +57,17 @@ class ClassView(View):
     link: str = ""
 
 
+def valid_code(visit: Visit, day: Day) -> str:
+    """The code by which tablets join the class of a day, empty where none is good now."""
+    is_valid = day.code_until is not None and day.code_until > visit.now and not day.is_closed
+    return day.code or "" if is_valid else ""
+
+
 @may(INSTRUCTOR)
 def class_view(visit: Visit) -> ClassView:
     """The class of the day."""
     day = the_day(visit)
-    is_valid = day.code is not None and day.code_until is not None and day.code_until > visit.now and not day.is_closed
+    code = valid_code(visit, day)
     joined = (
         select(SignIn, Bench.name)
         .join(Bench, SignIn.bench_id == Bench.id)
@@ -73,8 +79,8 @@ def class_view(visit: Visit) -> ClassView:
         date=day.date.isoformat(),
         title=day.title,
         is_closed=day.is_closed,
-        code=day.code or "" if is_valid else "",
-        code_until=iso(day.code_until) if is_valid and day.code_until is not None else "",
+        code=code,
+        code_until=iso(day.code_until) if code and day.code_until is not None else "",
         tablets=[
             TabletView(id=row.id, bench=bench, joined_at=iso(row.began_at), address=row.address)
             for row, bench in visit.session.execute(joined)

@@ -11,6 +11,8 @@ from pathlib import Path
 import segno
 
 from claykettle.service.callers import ADMINISTRATOR, INSTRUCTOR, may
+from claykettle.service.doors.classes import valid_code
+from claykettle.service.shelf.day import the_day
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
 
@@ -47,11 +49,13 @@ class BackupsView(View):
 
 
 @may(INSTRUCTOR)
-def addresses_view(_: Visit, addresses: Sequence[str]) -> AddressesView:
-    """Where tablets reach the house: the page at which they join."""
+def addresses_view(visit: Visit, addresses: Sequence[str]) -> AddressesView:
+    """Where tablets reach the house: the page at which they join, with the code of the class where one is given out."""
+    code = valid_code(visit, the_day(visit))
+    page = f"/join?code={code}" if code else "/join"
     return AddressesView(
         addresses=[
-            AddressView(address=row, code=segno.make(f"{row}/join", error="m").svg_data_uri(scale=6, border=3))
+            AddressView(address=row, code=segno.make(f"{row}{page}", error="m").svg_data_uri(scale=6, border=3))
             for row in addresses
         ]
     )

@@ -13,6 +13,7 @@ from claykettle.core.lab.calls import Call, Now, Queue, calls, next_change, queu
 from claykettle.core.lab.remaining import Rest, minutes_left
 from claykettle.core.planning.timetable import PlannedStep, Takes
 from claykettle.service.callers import BENCH, BOARD, INSTRUCTOR, may
+from claykettle.service.doors.classes import valid_code
 from claykettle.service.lab.cards import CardView, Laid, card_views, laid_cards, moment, now_of
 from claykettle.service.lab.results import ClassScaleView, class_scale, listed
 from claykettle.service.lab.state import State, class_at
@@ -111,7 +112,8 @@ class MessageView(View):
 class BoardView(View):
     """What is another now than the page has seen (`since`, from the answer before): null and empty where nothing is.
 
-    `benches` are the cards that changed; `order` is all benches that there are.
+    `benches` are the cards that changed; `order` is all benches that there are; `runs` by their UUID the version of
+    each run that changed.
     """
 
     now: str
@@ -119,6 +121,7 @@ class BoardView(View):
     head: HeadView | None = None
     benches: list[CardView] = Field(default_factory=list)
     order: list[int] | None = None
+    runs: dict[str, int] = Field(default_factory=dict)
     calls: CallsView | None = None
     scale: ClassScaleView | None = None
     room: RoomView | None = None
@@ -126,12 +129,13 @@ class BoardView(View):
 
 
 @may(BENCH, BOARD, INSTRUCTOR)
-def board(visit: Visit, number: int, since: str = "") -> BoardView:
+def board(visit: Visit, number: int, since: str = "", lists: bool = False) -> BoardView:
     """What has changed of a class since the token that the page was given last; all of it where it brings none.
 
-    Number 0 is the class at work now. A tablet sees its own bench. Raises NotFound, NotYours.
+    Number 0 is the class at work now. A tablet sees its own bench. With `lists` the token is another one as soon as any
+    run of the section is. Raises NotFound, NotYours.
     """
-    state = class_at(visit, number)
+    state = class_at(visit, number, lists)
     seen, _, until = since.rpartition("|")
     changed, is_other = state.unseen(seen)
     if not is_other and not _is_due(until, visit.now):
@@ -155,7 +159,7 @@ class _Board:
 
     def view(self) -> BoardView:
         visit, state = self.visit, self.state
-        rows = laid_cards(visit, state)
+        rows, versions = laid_cards(visit, state)
         begins, ends = state.begins(visit), state.ends(visit)
         own = visit.caller.bench is not None
         teaches = visit.caller.is_program or visit.caller.account is not None
@@ -174,6 +178,7 @@ class _Board:
             head=self._head(begins, ends),
             benches=list(card_views(visit, [row for row in rows if row.run in self.changed])),
             order=[row.bench for row in rows],
+            runs={uuid: version for run, (uuid, version) in versions.items() if run in self.changed},
             calls=self._calls(rows, benches, lines, ends_at) if teaches else None,
             scale=class_scale(rows) if sees_results else None,
             room=None if own else self._room(rows, benches, lines),
@@ -184,7 +189,6 @@ class _Board:
         state = self.state
         day = self.visit.session.get_one(Day, state.number)
         knows = self.visit.caller.account is not None or self.visit.caller.is_program
-        is_valid = day.code_until is not None and day.code_until > self.visit.now and not day.is_closed
         return HeadView(
             id=state.number,
             section=self.visit.session.get_one(Section, state.section).name,
@@ -194,7 +198,7 @@ class _Board:
             ends=moment(ends),
             more_min=state.more_min,
             is_closed=state.is_closed,
-            code=state.code if knows and is_valid else "",
+            code=valid_code(self.visit, day) if knows else "",
             is_planned=bool(state.starts),
         )
 

@@ -72,14 +72,17 @@ class CardView(View):
     headline: str
 
 
-def laid_cards(visit: Visit, state: State) -> list[Laid]:
-    """The benches of a class with the run of each: of several runs at a bench the one changed last that is open."""
+def laid_cards(visit: Visit, state: State) -> tuple[list[Laid], dict[int, tuple[str, int]]]:
+    """The benches of a class with the run of each, and all of its runs with UUID and version.
+
+    Of several runs at a bench it is the one changed last that is open.
+    """
     places = {row.bench_id: row for row in _places(visit, state)}
     students = _students(visit, state)
     query = (
         select(
             SummaryRow.run_id, SummaryRow.card, SummaryRow.asks, SummaryRow.asked_at, SummaryRow.bench_id, RunRow.uuid,
-            RunRow.title, Bench.name,
+            RunRow.title, Bench.name, SummaryRow.version,
         )
         .join(RunRow, RunRow.id == SummaryRow.run_id)
         .join(Bench, Bench.id == SummaryRow.bench_id)
@@ -88,14 +91,16 @@ def laid_cards(visit: Visit, state: State) -> list[Laid]:
     if visit.caller.bench is not None:
         query = query.where(SummaryRow.bench_id == visit.caller.bench)
     by_bench: dict[int, list[Laid]] = {}
-    for run, text, asks, asked_at, bench, uuid, title, name in visit.session.execute(query):
+    versions: dict[int, tuple[str, int]] = {}
+    for run, text, asks, asked_at, bench, uuid, title, name, version in visit.session.execute(query):
         place = places.get(bench)
         found = Laid(
             run, uuid, title, bench, name, place.position if place else 1000 + bench, students.get(bench, ()),
             bool(place and place.is_out), 0, Card.model_validate_json(text), asks, asked_at,
         )  # fmt: skip
         by_bench.setdefault(bench, []).append(found)
-    return sorted((_chosen(rows) for rows in by_bench.values()), key=lambda row: row.place)
+        versions[run] = (uuid, version)
+    return sorted((_chosen(rows) for rows in by_bench.values()), key=lambda row: row.place), versions
 
 
 def _chosen(rows: Sequence[Laid]) -> Laid:
@@ -175,7 +180,7 @@ def card_views(visit: Visit, rows: Sequence[Laid]) -> Iterator[CardView]:
             rests=card.rests,
             level=standing.level if shows and has_begun else None,
             word=_word(standing) if shows and has_begun else "",
-            asks=row.asks if shows else "",
+            asks=brief(row.asks) if shows and row.asks else "",
             against=brief(standing.why) if shows and standing.level == "stop" else "",
             headline=card.found.text if shows and card.found and standing.level != "stop" else "",
         )

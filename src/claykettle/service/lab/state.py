@@ -25,7 +25,9 @@ _STATE = (
     "WHERE p.`day_id` = d.`id`), "
     "(SELECT MAX(c.`id`) FROM `call_answer` c WHERE c.`day_id` = d.`id`), "
     "(SELECT MAX(m.`id`) FROM `message` m WHERE m.`day_id` = d.`id`), "
-    "(SELECT MAX(r.`id`) FROM `room_reading` r WHERE r.`day_id` = d.`id`)) "
+    "(SELECT MAX(r.`id`) FROM `room_reading` r WHERE r.`day_id` = d.`id`), "
+    "(SELECT JSON_ARRAY(MAX(i.`id`), SUM(i.`ended`)) FROM `sign_in` i WHERE i.`day_id` = d.`id`), "
+    "(SELECT MAX(e.`changed_at`) FROM `summary` e WHERE e.`section_id` = d.`section_id`)) "
     "FROM `day` d WHERE d.`id` = %(day)s"
 )
 """Asked by every page every second or so, hence written out: all that can have changed of a class, in one column."""
@@ -45,8 +47,6 @@ class State:
     length: str
     more_min: int
     is_closed: bool
-    code: str
-    code_until: str
     versions: dict[int, str]
     mark: str
 
@@ -81,8 +81,11 @@ class State:
         return begins + timedelta(seconds=length) + timedelta(minutes=self.more_min)
 
 
-def class_at(visit: Visit, number: int) -> State:
-    """How a class stands; number 0 is the one at work now. Raises NotFound, NotYours."""
+def class_at(visit: Visit, number: int, lists: bool = False) -> State:
+    """How a class stands; number 0 is the one at work now. With `lists` any change in its section makes another mark.
+
+    Raises NotFound, NotYours.
+    """
     caller = visit.caller
     if number == 0:
         number = caller.day if caller.day is not None else the_day(visit).id
@@ -91,10 +94,14 @@ def class_at(visit: Visit, number: int) -> State:
     row = visit.session.connection().exec_driver_sql(_STATE, {"day": number}).scalar()
     if row is None:
         raise NotFound("There is no such class.")
-    section, title, day, starts, length, more, closed, code, until, runs, *rest = json.loads(row)
+    section, title, day, starts, length, more, closed, code, until, runs, *rest, joined, elsewhere = json.loads(row)
     if not caller.is_program and section not in caller.sections:
         raise NotYours("This class belongs to a section that is not yours.")
     own = (title, day, starts, length, more, closed, code, until, *rest)
+    if caller.account is not None or caller.is_program:
+        own += (joined,)
+    if lists:
+        own += (elsewhere,)
     return State(
         number=number,
         section=section,
@@ -104,8 +111,6 @@ def class_at(visit: Visit, number: int) -> State:
         length=length or "",
         more_min=more,
         is_closed=bool(closed),
-        code=code or "",
-        code_until=until or "",
         versions=_versions(runs or [], caller.bench),
         mark=hashlib.sha256(json.dumps(own).encode()).hexdigest()[:16],
     )

@@ -64,9 +64,10 @@ class SchoolView(View):
 class RunView(View):
     """Everything the bench needs of one run: one `trial` of it, and the others in a line each.
 
-    The answer to a change tells only what is another now: `since` is the version that it was made on, `trials` holds
-    the lines that it made others (all of them, and no `since`, where a trial came or went). There, and where it is
-    asked for in `brief`, `readings` are those of the trial shown and what all trials share.
+    `day` is the number of its class. The answer to a change tells only what is another now: `since` is the version that
+    it was made on, `trials` holds the lines that it made others (all of them, and no `since`, where a trial came or
+    went). There, and where it is asked for in `brief`, `readings` are those of the trial shown and what all trials
+    share.
     """
 
     uuid: str
@@ -77,6 +78,7 @@ class RunView(View):
     method: str
     method_title: str
     bench: str
+    day: int
     section: str
     date: str
     procedure: str
@@ -151,6 +153,7 @@ def run_view(
         method=run.method.name,
         method_title=run.method.title,
         bench=run.bench,
+        day=run.day_id,
         section=run.section,
         date=run.date.isoformat(),
         procedure=f"{run.course.title}, version {run.course.version}",

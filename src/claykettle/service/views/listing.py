@@ -57,7 +57,7 @@ NO_ANSWER = AnswerView(
 """What a projector shows of an answer that it is not to show."""
 
 
-PAGE = 30
+PAGE = 40
 """Runs on a page of the list."""
 
 

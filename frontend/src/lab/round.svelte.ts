@@ -1,0 +1,103 @@
+import { getRound, newUuid, recordReading, type RoundRow } from '../api/client';
+import { asBody, behind, enqueue, queued, type Queued } from '../offline/queue';
+import { keep, kept } from '../offline/keeping';
+import { clock } from '../ui/clock.svelte';
+import { isoTime } from '../ui/time';
+
+/** A bench's row: what is typed, and what became of it. */
+export class Row {
+	typed = $state('');
+	state = $state<'open' | 'saving' | 'saved' | 'waits'>('open');
+	saved = $state('');
+	fault = $state('');
+	doubt = $state('');
+	uuid = newUuid();
+
+	constructor(readonly asks: RoundRow) {
+		this.typed = kept<string>(this.#draft) ?? '';
+	}
+
+	type(text: string): void {
+		this.typed = text;
+		this.fault = '';
+		// a question is about one figure: another one is another
+		if (this.doubt) this.uuid = newUuid();
+		this.doubt = '';
+		keep(this.#draft, text);
+	}
+
+	/** Record what is typed; `confirmed` keeps a figure that was asked about. */
+	async record(confirmed = false): Promise<boolean> {
+		const text = this.typed.trim();
+		if (!text || this.state !== 'open') return false;
+		this.state = 'saving';
+		const { run, trial, slot, position, label, unit } = this.asks;
+		const reading: Queued = {
+			uuid: this.uuid,
+			slot,
+			position,
+			text,
+			trial,
+			by: '',
+			confirmed,
+			typed_at: isoTime(clock.now),
+			instrument: '',
+			half_width: '',
+			label,
+			unit,
+			order: behind(queued(run))
+		};
+		const outcome = await recordReading(run, asBody(reading));
+		if (outcome.kind === 'done') return this.#done('saved', text);
+		if (outcome.kind === 'away') {
+			// it waits on this device, and is sent where its bench is open
+			enqueue(run, reading);
+			return this.#done('waits', text);
+		}
+		this.state = 'open';
+		if (outcome.code === 'doubt') {
+			this.doubt = outcome.title;
+			this.uuid = newUuid();
+		} else this.fault = outcome.faults[0]?.message ?? outcome.title;
+		return false;
+	}
+
+	#done(state: 'saved' | 'waits', text: string): boolean {
+		this.type('');
+		this.saved = `${text} ${this.asks.unit}`;
+		this.state = state;
+		return true;
+	}
+
+	get #draft(): string {
+		const { run, trial, slot, position } = this.asks;
+		return `round:${run}:${trial}:${slot}:${position}`;
+	}
+}
+
+/** One reading of every bench, typed from one place. */
+export class Round {
+	rows = $state.raw<Row[]>([]);
+	title = $state('');
+	trouble = $state('');
+	loaded = $state(false);
+
+	constructor(readonly number: number) {}
+
+	async look(): Promise<void> {
+		const outcome = await getRound(this.number);
+		if (outcome.kind !== 'done') {
+			this.trouble = outcome.title;
+			return;
+		}
+		this.trouble = '';
+		this.title = outcome.value.title;
+		this.rows = outcome.value.rows.map((row) => new Row(row));
+		this.loaded = true;
+	}
+
+	/** Everything that is typed, one after another. */
+	async recordAll(): Promise<void> {
+		for (const row of this.rows) await row.record();
+	}
+}
