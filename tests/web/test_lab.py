@@ -257,9 +257,12 @@ class GoNow(LabCase):
         self.loaded("Flint")
         self.done("Flint", "heat#1", "started")
         since = self.board()["since"]
-        self.clock.move(minutes=7)
+        self.clock.move(seconds=50)
         self.assertIsNone(self.board(since)["calls"])
-        self.clock.move(minutes=2)
+        # it says how many minutes by now, so that it is told anew once a minute
+        self.clock.move(minutes=6)
+        self.assertEqual([], self.board(since)["calls"]["go"])
+        self.clock.move(minutes=2, seconds=10)
         found = self.board(since)
         self.assertEqual("time", found["calls"]["go"][0]["code"])
         self.assertEqual("Heated, round 1: 1 min over its time.", found["calls"]["go"][0]["reason"])

@@ -158,6 +158,7 @@
 				</section>
 			{/if}
 		</main>
+		{#if bench.shut}<p class="clock" role="alert">{bench.shut}</p>{/if}
 		{#if run.clock_doubt}<p class="clock" role="alert">{run.clock_doubt}</p>{/if}
 		{#if size !== 'narrow'}<OtherBenches {bench} />{/if}
 	</div>

@@ -56,6 +56,8 @@ export class Bench {
 	/** The version of the run that the class has told of last. */
 	#told = -1;
 	missing = $state(false);
+	/** Why nothing more is taken here: the class was closed while its bench was open. */
+	shut = $state('');
 	/** Why the run is not shown: it is somebody else's, or its class is closed. */
 	refused = $state('');
 	away = $state(false);
@@ -118,9 +120,12 @@ export class Bench {
 	#heard(told: BoardView | null): void {
 		if (told === null) {
 			if (this.feed?.away) this.away = true;
-			this.refused = this.run ? '' : (this.feed?.refused ?? '');
+			const refused = this.feed?.refused ?? '';
+			if (this.run) this.shut = refused;
+			else this.refused = refused;
 			return;
 		}
+		this.shut = '';
 		if (!this.queue.length) this.away = false;
 		const version = told.runs?.[this.uuid];
 		if (version !== undefined) this.#told = version;

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections import OrderedDict
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
@@ -140,7 +141,40 @@ def board(visit: Visit, number: int, since: str = "", lists: bool = False) -> Bo
     changed, is_other = state.unseen(seen)
     if not is_other and not _is_due(until, visit.now):
         return BoardView(now=visit.now.isoformat(), since=since)
-    return _Board(visit, state, changed).view()
+    made = _made(visit, state)
+    view = made.view.model_copy(update={"now": visit.now.isoformat()})
+    view.benches = [card for run, card in made.cards if run in changed]
+    view.runs = {uuid: version for run, (uuid, version) in made.versions.items() if run in changed}
+    return view
+
+
+@dataclass(frozen=True)
+class _Made:
+    """A board as it was made: good for all who may see the same of the class, until a moment or until it is another."""
+
+    view: BoardView
+    cards: Sequence[tuple[int, CardView]]
+    versions: Mapping[int, tuple[str, int]]
+    until: float
+
+
+_KEPT: OrderedDict[tuple[object, ...], _Made] = OrderedDict()
+"""Boards made for others who ask the same. Nothing depends on one being there."""
+MOST_KEPT = 64
+A_MINUTE_S = 60.0
+"""So often a board is made anew while nothing happens: it says how many minutes something takes by now."""
+
+
+def _made(visit: Visit, state: State) -> _Made:
+    caller = visit.caller
+    teaches = caller.is_program or caller.account is not None
+    key = (state.number, state.token, caller.bench, teaches, caller.shows_answers)
+    found = _KEPT.get(key)
+    if found is None or visit.now.timestamp() >= found.until:
+        found = _KEPT[key] = _Board(visit, state, teaches).made()
+        while len(_KEPT) > MOST_KEPT:
+            _KEPT.popitem(last=False)
+    return found
 
 
 def _is_due(until: str, now: datetime) -> bool:
@@ -155,35 +189,33 @@ def _is_due(until: str, now: datetime) -> bool:
 class _Board:
     visit: Visit
     state: State
-    changed: frozenset[int]
+    teaches: bool
 
-    def view(self) -> BoardView:
+    def made(self) -> _Made:
         visit, state = self.visit, self.state
         rows, versions = laid_cards(visit, state)
         begins, ends = state.begins(visit), state.ends(visit)
         own = visit.caller.bench is not None
-        teaches = visit.caller.is_program or visit.caller.account is not None
         sees_results = not own and visit.caller.shows_answers
         benches = [now_of(row, begins) for row in rows if not row.is_out]
         moment_now = visit.now.timestamp()
         ends_at = ends.timestamp() if ends else None
         lines = queues(benches, _balances(rows), moment_now)
         until = next_change(benches, moment_now, ends_at)
-        snoozed = self._snoozed_until()
-        if snoozed is not None:
-            until = min(snoozed, until) if until is not None else snoozed
-        return BoardView(
+        answered, snoozed = self._answered(rows)
+        until = min(one for one in (until, snoozed, moment_now + A_MINUTE_S) if one is not None)
+        view = BoardView(
             now=visit.now.isoformat(),
-            since=f"{state.token}|{'' if until is None else f'{until:.3f}'}",
+            since=f"{state.token}|{until:.3f}",
             head=self._head(begins, ends),
-            benches=list(card_views(visit, [row for row in rows if row.run in self.changed])),
             order=[row.bench for row in rows],
-            runs={uuid: version for run, (uuid, version) in versions.items() if run in self.changed},
-            calls=self._calls(rows, benches, lines, ends_at) if teaches else None,
+            calls=self._calls(rows, benches, lines, ends_at, answered) if self.teaches else None,
             scale=class_scale(rows) if sees_results else None,
             room=None if own else self._room(rows, benches, lines),
             messages=self._messages(),
         )
+        cards = [(row.run, card) for row, card in zip(rows, card_views(visit, rows), strict=True)]
+        return _Made(view, cards, versions, until)
 
     def _head(self, begins: datetime | None, ends: datetime | None) -> HeadView:
         state = self.state
@@ -203,10 +235,15 @@ class _Board:
         )
 
     def _calls(
-        self, rows: Sequence[Laid], benches: Sequence[Now], lines: Sequence[Queue], ends_at: float | None
+        self,
+        rows: Sequence[Laid],
+        benches: Sequence[Now],
+        lines: Sequence[Queue],
+        ends_at: float | None,
+        answered: Collection[tuple[int, str]],
     ) -> CallsView:
         by_bench = {row.bench: row for row in rows}
-        found = calls(benches, self.visit.now.timestamp(), ends_at, lines, self._answered(rows))
+        found = calls(benches, self.visit.now.timestamp(), ends_at, lines, answered)
         go = [self._call(one, by_bench[one.bench]) for one in found[:MOST_CALLS]]
         begins = self.state.begins(self.visit)
         if begins is not None and self.visit.now < begins:
@@ -216,31 +253,23 @@ class _Board:
         return CallsView(go=go, more=len(found) - len(go), said=said)
 
     def _call(self, call: Call, row: Laid) -> CallView:
-        say = call.say or words_for(self.visit, row.uuid)
+        say = call.say or words_for(self.visit, row.uuid, call.code)
         reason = brief(call.reason)
         return CallView(
             code=call.code, key=call.key, bench=call.bench, name=call.name, run=row.uuid, reason=reason, say=say,
             since=iso(datetime.fromtimestamp(call.since, self.visit.now.tzinfo)),
         )  # fmt: skip
 
-    def _answered(self, rows: Sequence[Laid]) -> set[tuple[int, str]]:
-        """Calls that were tapped away, as long as it is the same thing."""
+    def _answered(self, rows: Sequence[Laid]) -> tuple[set[tuple[int, str]], float | None]:
+        """Calls that were tapped away, as long as it is the same thing; and when the first of them comes back."""
         by_run = {row.run: row.bench for row in rows}
-        query = select(CallAnswer.run_id, CallAnswer.call_key).where(
+        query = select(CallAnswer.run_id, CallAnswer.call_key, CallAnswer.until).where(
             CallAnswer.day_id == self.state.number,
             or_(CallAnswer.until.is_(None), CallAnswer.until > self.visit.now),
         )
-        return {(by_run[run], key) for run, key in self.visit.session.execute(query) if run in by_run}
-
-    def _snoozed_until(self) -> float | None:
-        query = (
-            select(CallAnswer.until)
-            .where(CallAnswer.day_id == self.state.number, CallAnswer.until > self.visit.now)
-            .order_by(CallAnswer.until)
-            .limit(1)
-        )
-        found = self.visit.session.scalar(query)
-        return found.timestamp() if found is not None else None
+        found = [row for row in self.visit.session.execute(query) if row.run_id in by_run]
+        again = min((row.until.timestamp() for row in found if row.until is not None), default=None)
+        return {(by_run[row.run_id], row.call_key) for row in found}, again
 
     def _room(self, rows: Sequence[Laid], benches: Sequence[Now], lines: Sequence[Queue]) -> RoomView:
         last_at, last = self._last_done(rows, benches)

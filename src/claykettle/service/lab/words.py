@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from collections import OrderedDict
+from dataclasses import dataclass
+from datetime import datetime, timedelta
 
 from claykettle.core.errors import Refusal
 from claykettle.core.judgement.suspects import Suspicion, suspicion
@@ -14,8 +16,20 @@ MOST = 256
 SHORT = 24
 """Fewer letters than these say too little by themselves."""
 AGAIN = "“Read the pan again, digit by digit.”"
-_SAID: OrderedDict[tuple[str, int], str] = OrderedDict()
-"""What was worked out of a run in a version: the same whoever asks. Nothing depends on its being there."""
+LASTS = timedelta(seconds=20)
+"""So long the words for a bench stand although it went on: to ask the suspects costs as much as sixty evaluations."""
+
+
+@dataclass(frozen=True)
+class _Said:
+    version: int
+    code: str
+    at: datetime
+    text: str
+
+
+_SAID: OrderedDict[str, _Said] = OrderedDict()
+"""What was worked out of a run: the same whoever asks. Nothing depends on its being there."""
 
 
 def brief(text: str) -> str:
@@ -27,15 +41,16 @@ def brief(text: str) -> str:
     return text if text.endswith((".", "?", "!")) else f"{text}."
 
 
-def words_for(visit: Visit, uuid: str) -> str:
-    """The question to ask at a bench, and how much of the leading suspect would explain what it found."""
-    run = visit.run(uuid)
-    key = (uuid, run.version)
-    if key not in _SAID:
-        _SAID[key] = _words(run)
+def words_for(visit: Visit, uuid: str, code: str) -> str:
+    """The question to ask at a bench that is called for this, and how much of the leading suspect would explain it."""
+    run, said = visit.run(uuid), _SAID.get(uuid)
+    if said is None or not (
+        said.version == run.version or (said.code == code and said.at <= visit.now < said.at + LASTS)
+    ):
+        said = _SAID[uuid] = _Said(run.version, code, visit.now, _words(run))
         while len(_SAID) > MOST:
             _SAID.popitem(last=False)
-    return _SAID[key]
+    return said.text
 
 
 def _words(run: StoredRun) -> str:
