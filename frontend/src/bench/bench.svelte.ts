@@ -128,7 +128,10 @@ export class Bench {
 		this.shut = '';
 		if (!this.queue.length) this.away = false;
 		const version = told.runs?.[this.uuid];
-		if (version !== undefined) this.#told = version;
+		if (version === undefined) return;
+		this.#told = version;
+		// at once: two devices of one bench see each other; where that does not come through, the next tick looks
+		if (this.run && version > this.run.version && !this.queue.length) void this.look();
 	}
 
 	/**
