@@ -61,6 +61,9 @@ EXPECTED: dict[str, tuple[str, set[str], set[str]]] = {
     "Malachite, under-heated": ("waiting", {"formula-none", "unfinished"}, {"formula-match", "yield-over-100"}),
 }
 
+CLASS = "Water of zinc sulfate"
+"""The class in the middle of its evening: eight runs of one title, whose states the board shows."""
+
 
 class DemoCase(AppCase):
     """Tests on the demo's data."""
@@ -72,7 +75,7 @@ class DemoCase(AppCase):
 
     def runs(self) -> dict[str, Any]:
         rows = self.get("/api/runs")["runs"]
-        return {row["title"]: (row, self.get(f"/api/runs/{row['uuid']}")) for row in rows}
+        return {row["title"]: (row, self.get(f"/api/runs/{row['uuid']}")) for row in rows if row["title"] != CLASS}
 
 
 class Demo(DemoCase):
@@ -110,7 +113,7 @@ class Demo(DemoCase):
 
     def test_it_goes_in_once(self) -> None:
         self.assertFalse(self.laboratory.ask(seed_demo))
-        self.assertEqual(len(self.get("/api/runs")["runs"]), len(EXPECTED))
+        self.assertEqual(len(self.get("/api/runs")["runs"]), len(EXPECTED) + len(evening()["benches"]))
 
     def test_each_run_has_the_pictures_of_its_method_and_no_other(self) -> None:
         wanted = {
@@ -142,7 +145,7 @@ class Demo(DemoCase):
         self.assertFalse(self.laboratory.ask(seed_demo))
         client = self.app.test_client()
         self.assertEqual(client.post("/api/session", json={"login": "demo", "password": "demo"}).status_code, 204)
-        self.assertEqual(len((client.get("/api/runs").json or {})["runs"]), len(EXPECTED))
+        self.assertEqual(len((client.get("/api/runs").json or {})["runs"]), len(EXPECTED) + len(evening()["benches"]))
 
     def test_its_evening_is_one_day_even_shortly_after_midnight(self) -> None:
         empty(self.database)
@@ -166,6 +169,34 @@ class Demo(DemoCase):
         step = next(row for row in run["steps"] if row["state"] == "now")
         self.assertEqual(summary["timer_ends_at"], step["timer"]["ends_at"])
         self.assertTrue(step["caution"])
+
+
+class TheClass(DemoCase):
+    def test_the_class_shows_every_state_of_the_board_once(self) -> None:
+        found = self.get("/api/classes/0/changes")
+        self.assertEqual(CLASS, found["head"]["title"])
+        states = {row["name"]: (row["doing"], row["level"], row["word"], bool(row["asks"])) for row in found["benches"]}
+        self.assertEqual(
+            {
+                "Ball": ("works", "watch", "", False),
+                "China": ("works", "watch", "", False),
+                "Flint": ("done", "good", "agrees", False),
+                "Grog": ("works", "watch", "", True),
+                "Kaolin": ("done", "good", "agrees", False),
+                "Marl": ("works", "stop", "look now", False),
+                "Slip": ("works", "watch", "off", False),
+                "Terra": ("works", "watch", "", False),
+            },
+            states,
+        )
+        calls = found["calls"]
+        self.assertEqual(["stop", "time", "doubt"], [row["code"] for row in calls["go"]])
+        # after them Slip is looked at, China waits for its balance, Flint and Kaolin have time to spare
+        self.assertEqual(4, calls["more"])
+        self.assertEqual(
+            [("Balance A", "", []), ("Balance B", "Grog", ["China"])],
+            [(row["name"], row["at"], row["waiting"]) for row in found["room"]["balances"]],
+        )
 
 
 class TakenAlong(DemoCase):

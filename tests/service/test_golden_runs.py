@@ -17,11 +17,15 @@ def name_of(title: str) -> str:
     return re.sub(r"[^a-z0-9]+", "-", title.casefold()).strip("-")
 
 
+CLASS = "Water of zinc sulfate"
+
+
 class GoldenRuns(AppCase):
     def test_the_demo_holds_what_the_golden_evaluations_start_from(self) -> None:
         self.laboratory.ask(seed_demo)
         runs = self.laboratory.ask(Visit.runs)
-        found = {f"{name_of(run.title)}.run.json": run_file(run) for run in runs}
+        # the class of the evening goes on after they were frozen
+        found = {f"{name_of(run.title)}.run.json": run_file(run) for run in runs if run.title != CLASS}
         self.assertEqual(sorted(found), [path.name for path in run_files()])
         for name, document in found.items():
             with self.subTest(name):

@@ -40,7 +40,6 @@ def upgrade() -> None:
         sa.Column("until", MOMENT, nullable=True),
         sa.Column("at", MOMENT, nullable=False),
         sa.Column("by", sa.String(length=120), nullable=False),
-        sa.Index("call_answer_day", "day_id", "id"),
         **STORED,
         if_not_exists=True,
     )
@@ -53,10 +52,11 @@ def upgrade() -> None:
         sa.Column("text", sa.Text(), nullable=False),
         sa.Column("at", MOMENT, nullable=False),
         sa.Column("by", sa.String(length=120), nullable=False),
-        sa.Index("message_day", "day_id", "id"),
         **STORED,
         if_not_exists=True,
     )
+    for name in ("call_answer", "message"):
+        op.create_index(f"{name}_day", name, ["day_id", "id"], if_not_exists=True)
 
 
 def downgrade() -> None:
