@@ -12,7 +12,7 @@ from claykettle.launch.paths import BUILT
 
 BENCH = "src/bench/BenchPage.svelte"
 LIMITS = (("JavaScript of the bench", ".js", 150.0), ("CSS of the bench", ".css", 30.0))
-ALL = (("JavaScript of all pages", ".js", 240.0), ("CSS of all pages", ".css", 40.0))
+ALL = (("JavaScript of all pages", ".js", 240.0), ("CSS of all pages", ".css", 46.0))
 
 
 def measured() -> list[tuple[str, float, float]]:
