@@ -52,7 +52,7 @@ class Archived(AppCase):
             name: {
                 key: value
                 for key, value in self.get(f"/api/runs/{uuid}").items()
-                if key not in ("now", "version", "undo")
+                if key not in ("now", "version", "undo", "day")
             }
             | {"marks": self.get(f"/api/runs/{uuid}/steps"), "csv": self.client.get(f"/api/runs/{uuid}/csv").text}
             for name, uuid in runs.items()
