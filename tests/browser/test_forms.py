@@ -85,10 +85,13 @@ class Forms(BrowserCase):
             page.goto("/today")
             held: list[Route] = []
             page.route("**/api/shelf", lambda route: held.append(route), times=1)
-            page.goto("/")
+            with page.expect_request("**/api/shelf"):
+                page.goto("/")
             page.get_by_role("button", name="Start a run").click()
             expect(page.get_by_role("dialog", name="Start a run")).to_be_visible()
             expect(page.get_by_label("Name of the run")).to_have_count(0)
+            while not held:
+                page.wait_for_timeout(50)
             held[0].continue_()
             expect(page.get_by_label("Name of the run")).to_have_value("On a slow network")
             expect(page.get_by_label("Method")).to_have_value("gas_over_water")

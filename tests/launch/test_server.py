@@ -285,7 +285,8 @@ class Demo(unittest.TestCase):
         demo = self.start(state, "--port", str(port))
         address = self.address(state)
         self.assertIn(f":{port}", address)
-        seeded = {run["title"]: run["state"] for run in self.runs(address)}
+        runs = self.runs(address)
+        seeded = {run["title"]: run["state"] for run in runs}
         self.assertEqual(seeded["Zinc sulfate from the glaze store"], "finished")
         self.assertEqual(seeded["Borax from the glaze store"], "waiting")
         with urllib.request.urlopen(address, timeout=10) as page:
@@ -300,7 +301,7 @@ class Demo(unittest.TestCase):
         self.assertEqual(demo.returncode, 0, out)
         self.assertEqual(self.pids(state), [])
         again = self.start(state, "--port", str(port))
-        self.assertEqual(len(self.runs(self.address(state))), len(seeded))
+        self.assertEqual(len(self.runs(self.address(state))), len(runs))
         again.send_signal(signal.SIGINT)
         self.assertEqual(again.wait(60), 0)
 
