@@ -15,6 +15,8 @@ BESIDE = {
 """Watches on how it was measured: they widen the band or plan the next trial, and take nothing from the result."""
 OPEN = {"missing-reading", "provisional", "still-losing", "still-gaining"}
 """Watches that go by themselves as the run goes on."""
+GOING = ("not yet", "provisional")
+"""Words of a standing that go by themselves as the run goes on."""
 WORDS = {
     FAILED: "failed",
     "mixture": "a mixture",

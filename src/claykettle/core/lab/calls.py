@@ -21,7 +21,7 @@ from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from claykettle.core.judgement.standing import Standing
+from claykettle.core.judgement.standing import GOING, Standing
 from claykettle.core.planning.timetable import Takes
 
 Code = Literal["stop", "time", "doubt", "look", "balance", "stuck", "early"]
@@ -33,8 +33,8 @@ SPARE_MIN = 20.0
 WEIGHING_MIN = 4.0
 """Longer than this nobody is at a balance for one weighing."""
 MINUTE = 60.0
-QUIET = ("not yet", "provisional")
-"""Words of a standing that go by themselves as the run goes on."""
+AGAIN = "“Read it again, digit by digit.”"
+"""What to say where a figure itself is in doubt."""
 
 
 @dataclass(frozen=True)
@@ -71,7 +71,7 @@ class Now:
 class Call:
     """A bench that wants somebody: since when, why, in the bench's own numbers, and what to say there.
 
-    `key` is another one as soon as it is another thing.
+    `say` is empty where that is to be asked of the suspects; `key` is another one as soon as it is another thing.
     """
 
     code: Code
@@ -152,8 +152,8 @@ def _of(row: Now, now: float, ends_at: float | None, lines: Sequence[Queue]) -> 
     if row.done_at is None:
         yield from _over_time(row, now, lines)
     if row.asks:
-        yield _call(row, "doubt", row.asked_at, row.asks, "“Read it again, digit by digit.”", row.asks)
-    if row.standing.level == "watch" and row.standing.word not in QUIET:
+        yield _call(row, "doubt", row.asked_at, row.asks, AGAIN, row.asks)
+    if row.standing.level == "watch" and row.standing.word not in GOING:
         yield _call(row, "look", row.changed_at, row.standing.why, "", row.standing.why)
     if row.done_at is None:
         yield from _at_balance(row, now, lines)

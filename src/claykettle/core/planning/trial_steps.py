@@ -71,10 +71,25 @@ def steps_of_trial(
     return tuple(replace(row, takes=known[row.name]) if row.name in known else row for row in rows)
 
 
-def steps_left(method: Method, options: Options, steps: Sequence[Laid]) -> tuple[PlannedStep, ...]:
-    """What a trial that is under way has still to do: of its steps as they stand, that of now and those ahead."""
+def steps_left(
+    method: Method, options: Options, steps: Sequence[Laid], planned: Sequence[PlannedStep]
+) -> tuple[PlannedStep, ...]:
+    """What a trial that is under way has still to do: of its steps as they stand that of now and those ahead, and the
+    rounds that a series needs at least (`planned`, as `steps_of_trial` has them), which are laid out one by one.
+    """
     rows = (Row(row.key, row.number, row.step, row.position) for row in steps if row.state in ("now", "ahead"))
-    return tuple(_planned(method, options, rows))
+    left = list(_planned(method, options, rows))
+    known, wanted = {row.key for row in steps}, [row.name for row in planned]
+    if not left:
+        return ()
+    left += [row for row in planned if _key(row) not in known]
+    # a round more than the usual ones comes before what is done after the series
+    place = {name: number for number, name in enumerate(wanted)}
+    return tuple(sorted(left, key=lambda row: place.get(row.name, -1)))
+
+
+def _key(row: PlannedStep) -> str:
+    return row.name.partition(",")[0]
 
 
 def _planned(method: Method, options: Options, rows: Iterator[Row]) -> Iterator[PlannedStep]:

@@ -3,39 +3,33 @@
 from __future__ import annotations
 
 from collections import OrderedDict
-from collections.abc import Collection, Iterator, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import datetime
 
 from pydantic import Field
 from sqlalchemy import or_, select
 
-from claykettle.core.lab.calls import Call, Now, Queue, calls, next_change, queues
-from claykettle.core.lab.remaining import Rest, minutes_left
-from claykettle.core.planning.timetable import PlannedStep, Takes
+from claykettle.core.lab.calls import next_change, queues
 from claykettle.service.callers import BENCH, BOARD, INSTRUCTOR, may
 from claykettle.service.doors.classes import valid_code
-from claykettle.service.lab.cards import CardView, Laid, card_views, laid_cards, moment, now_of
-from claykettle.service.lab.results import ClassScaleView, class_scale, listed
+from claykettle.service.lab.calling import CallsView, answered, calls_view
+from claykettle.service.lab.cards import CardView, card_views, laid_cards, now_of
+from claykettle.service.lab.results import ClassScaleView, class_scale
 from claykettle.service.lab.state import State, class_at
-from claykettle.service.lab.words import brief, words_for
-from claykettle.service.shelf.room import standing_room
+from claykettle.service.lab.strip import RoomView, balances_of, room_view
 from claykettle.service.views.base import View
-from claykettle.service.views.card import LeftView
 from claykettle.service.visit import Visit
 from claykettle.store.records import iso
-from claykettle.store.tables import Bench, CallAnswer, Day, Message, Section
+from claykettle.store.tables import Bench, Day, Message
 
-MOST_CALLS = 3
 MOST_MESSAGES = 20
-AT_ONCE = timedelta(seconds=1)
 
 
 class HeadView(View):
     """The class: its name, when it begins and ends (ISO 8601, UTC; empty where nobody planned it), its door."""
 
     id: int
-    section: str
     title: str
     date: str
     begins: str
@@ -44,60 +38,6 @@ class HeadView(View):
     is_closed: bool
     code: str
     is_planned: bool
-
-
-class CallView(View):
-    """A bench to go to: why, in its own numbers, and what to say there."""
-
-    code: str
-    key: str
-    bench: int
-    name: str
-    run: str
-    reason: str
-    say: str
-    since: str
-
-
-class CallsView(View):
-    """Who wants somebody, at most three; how many more there are, and how the others are, in a sentence."""
-
-    go: list[CallView]
-    more: int
-    said: str
-
-
-class HeldView(View):
-    """A balance: who is at it (empty: it is free), and who waits for it."""
-
-    name: str
-    at: str
-    waiting: list[str]
-
-
-class RoomReadView(View):
-    """A reading of the room that stands."""
-
-    label: str
-    text: str
-    at: str
-
-
-class StandingThereView(View):
-    """What stands in a place of the room, such as the oven: which benches."""
-
-    place: str
-    benches: list[str]
-
-
-class RoomView(View):
-    """The room as a strip: readings, balances, what stands and waits, and when the last bench will be done."""
-
-    readings: list[RoomReadView]
-    balances: list[HeldView]
-    resting: list[StandingThereView]
-    last_done_at: str
-    last: str
 
 
 class MessageView(View):
@@ -200,18 +140,18 @@ class _Board:
         benches = [now_of(row, begins) for row in rows if not row.is_out]
         moment_now = visit.now.timestamp()
         ends_at = ends.timestamp() if ends else None
-        lines = queues(benches, _balances(rows), moment_now)
+        lines = queues(benches, balances_of(rows), moment_now)
         until = next_change(benches, moment_now, ends_at)
-        answered, snoozed = self._answered(rows)
-        until = min(one for one in (until, snoozed, moment_now + A_MINUTE_S) if one is not None)
+        known = answered(visit, state, rows)
+        until = min(one for one in (until, known.again, moment_now + A_MINUTE_S) if one is not None)
         view = BoardView(
             now=visit.now.isoformat(),
             since=f"{state.token}|{until:.3f}",
             head=self._head(begins, ends),
             order=[row.bench for row in rows],
-            calls=self._calls(rows, benches, lines, ends_at, answered) if self.teaches else None,
+            calls=calls_view(visit, state, rows, benches, lines, known) if self.teaches else None,
             scale=class_scale(rows) if sees_results else None,
-            room=None if own else self._room(rows, benches, lines),
+            room=None if own else room_view(visit, state, rows, benches, lines),
             messages=self._messages(),
         )
         cards = [(row.run, card) for row, card in zip(rows, card_views(visit, rows), strict=True)]
@@ -223,95 +163,15 @@ class _Board:
         knows = self.visit.caller.account is not None or self.visit.caller.is_program
         return HeadView(
             id=state.number,
-            section=self.visit.session.get_one(Section, state.section).name,
             title=state.title,
             date=state.date.isoformat(),
-            begins=moment(begins),
-            ends=moment(ends),
+            begins=iso(begins) if begins else "",
+            ends=iso(ends) if ends else "",
             more_min=state.more_min,
             is_closed=state.is_closed,
             code=valid_code(self.visit, day) if knows else "",
             is_planned=bool(state.starts),
         )
-
-    def _calls(
-        self,
-        rows: Sequence[Laid],
-        benches: Sequence[Now],
-        lines: Sequence[Queue],
-        ends_at: float | None,
-        answered: Collection[tuple[int, str]],
-    ) -> CallsView:
-        by_bench = {row.bench: row for row in rows}
-        found = calls(benches, self.visit.now.timestamp(), ends_at, lines, answered)
-        go = [self._call(one, by_bench[one.bench]) for one in found[:MOST_CALLS]]
-        begins = self.state.begins(self.visit)
-        if begins is not None and self.visit.now < begins:
-            said = f"The class begins at {begins.astimezone(self.visit.zone):%H:%M}."
-        else:
-            said = _said_of_others(benches, found, lines)
-        return CallsView(go=go, more=len(found) - len(go), said=said)
-
-    def _call(self, call: Call, row: Laid) -> CallView:
-        say = call.say or words_for(self.visit, row.uuid, call.code)
-        reason = brief(call.reason)
-        return CallView(
-            code=call.code, key=call.key, bench=call.bench, name=call.name, run=row.uuid, reason=reason, say=say,
-            since=iso(datetime.fromtimestamp(call.since, self.visit.now.tzinfo)),
-        )  # fmt: skip
-
-    def _answered(self, rows: Sequence[Laid]) -> tuple[set[tuple[int, str]], float | None]:
-        """Calls that were tapped away, as long as it is the same thing; and when the first of them comes back."""
-        by_run = {row.run: row.bench for row in rows}
-        query = select(CallAnswer.run_id, CallAnswer.call_key, CallAnswer.until).where(
-            CallAnswer.day_id == self.state.number,
-            or_(CallAnswer.until.is_(None), CallAnswer.until > self.visit.now),
-        )
-        found = [row for row in self.visit.session.execute(query) if row.run_id in by_run]
-        again = min((row.until.timestamp() for row in found if row.until is not None), default=None)
-        return {(by_run[row.run_id], row.call_key) for row in found}, again
-
-    def _room(self, rows: Sequence[Laid], benches: Sequence[Now], lines: Sequence[Queue]) -> RoomView:
-        last_at, last = self._last_done(rows, benches)
-        return RoomView(
-            readings=[
-                RoomReadView(label=label, text=text, at=iso(at))
-                for label, text, at in standing_room(self.visit, self.state.number)
-            ],
-            balances=[
-                HeldView(name=row.balance, at=row.at.name if row.at else "", waiting=[one.name for one in row.waiting])
-                for row in lines
-            ],
-            resting=list(_resting(rows)),
-            last_done_at=last_at,
-            last=last,
-        )
-
-    def _last_done(self, rows: Sequence[Laid], benches: Sequence[Now]) -> tuple[str, str]:
-        """When the last bench will be done on a usual evening from here on, and which."""
-        begins = self.state.begins(self.visit)
-        start = max(self.visit.now, begins) if begins is not None else self.visit.now
-        doing = {row.bench: row for row in benches}
-        at_work = [row for row in rows if row.bench in doing and not row.card.done_at and not row.card.rests]
-        if not at_work:
-            return "", ""
-        rests = [
-            Rest(
-                tuple(tuple(_planned(step) for step in trial) for trial in _trials(row)),
-                max(0.0, (start.timestamp() - doing[row.bench].since) / 60),
-            )
-            for row in at_work
-        ]
-        minutes = minutes_left(rests, self._counts(rows))
-        longest = max(range(len(minutes)), key=lambda index: minutes[index])
-        return iso(start + timedelta(minutes=minutes[longest])), at_work[longest].name
-
-    def _counts(self, rows: Sequence[Laid]) -> dict[str, int]:
-        """What of the room there are so many of: as the class was planned, else the balances that it weighs on."""
-        day = self.visit.session.get_one(Day, self.state.number)
-        planned = (day.plan or {}).get("room") or {}
-        counted = {"balance": max(1, len(_balances(rows)))}
-        return {name: count for name, count in {**counted, **planned}.items() if count > 0}
 
     def _messages(self) -> list[MessageView]:
         caller = self.visit.caller
@@ -330,49 +190,3 @@ class _Board:
             MessageView(id=row.id, bench=name or "", text=row.text, at=iso(row.at), by=row.by)
             for row, name in self.visit.session.execute(query)
         ]
-
-
-def _balances(rows: Sequence[Laid]) -> list[str]:
-    """The balances that the class weighs on, by name."""
-    return sorted({name for row in rows if not row.is_out for name in row.card.balances})
-
-
-def _trials(row: Laid) -> list[list[LeftView]]:
-    left = row.card.left
-    return [*left, *([left[-1]] * row.card.more if left else [])]
-
-
-def _planned(step: LeftView) -> PlannedStep:
-    return PlannedStep(step.name, Takes(step.low, step.usual, step.high), step.at, step.attended)
-
-
-def _resting(rows: Sequence[Laid]) -> Iterator[StandingThereView]:
-    places: dict[str, list[str]] = {}
-    for row in rows:
-        if row.card.rests and not row.is_out:
-            places.setdefault(row.card.rests, []).append(row.name)
-    for place, names in places.items():
-        yield StandingThereView(place=place, benches=names)
-
-
-def _said_of_others(benches: Sequence[Now], found: Sequence[Call], lines: Sequence[Queue]) -> str:
-    """How the benches are that nobody need go to."""
-    called = {call.bench for call in found}
-    well = [row for row in benches if row.bench not in called]
-    done = sum(row.done_at is not None for row in well)
-    rows = []
-    working = len(well) - done
-    if working:
-        rows.append(f"{_counted(working)} {'goes' if working == 1 else 'go'} well")
-    if done:
-        rows.append(f"{_counted(done)} {'is' if done == 1 else 'are'} done")
-    waiting = [one.name for line in lines for one in line.waiting if one.bench not in called]
-    if waiting:
-        rows.append(f"{listed(waiting)} {'waits' if len(waiting) == 1 else 'wait'} for a balance")
-    said = ", ".join(rows)
-    return f"{said[:1].upper()}{said[1:]}." if said else "No bench has begun yet." if not benches else ""
-
-
-def _counted(count: int) -> str:
-    words = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten")
-    return f"{words[count] if count < len(words) else count} {'bench' if count == 1 else 'benches'}"

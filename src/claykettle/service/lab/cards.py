@@ -9,15 +9,13 @@ from typing import Literal
 
 from sqlalchemy import select
 
-from claykettle.core.judgement.standing import Standing
+from claykettle.core.judgement.standing import GOING, Standing
 from claykettle.core.lab.calls import Now
 from claykettle.core.planning.timetable import Takes
 from claykettle.service.lab.state import State
 from claykettle.service.lab.words import brief
-from claykettle.service.views.base import View
-from claykettle.service.views.card import Card, Stair
+from claykettle.service.views.card import AtWork, Card
 from claykettle.service.visit import Visit
-from claykettle.store.records import iso
 from claykettle.store.tables import Bench, Place, RunRow, Seat, Student, SummaryRow
 
 Doing = Literal["works", "rests", "done", "new", "out"]
@@ -29,7 +27,6 @@ class Laid:
 
     run: int
     uuid: str
-    title: str
     bench: int
     name: str
     place: int
@@ -41,7 +38,7 @@ class Laid:
     asked_at: datetime | None
 
 
-class CardView(View):
+class CardView(AtWork):
     """A bench on the board. `asks` is a question that nobody has answered there, `against` what stands against it.
 
     A projector without answers shows neither these nor names.
@@ -49,22 +46,10 @@ class CardView(View):
 
     bench: int
     name: str
-    place: int
     students: list[str]
     run: str
-    title: str
     others: int
     doing: Doing
-    trial: str
-    trials: int
-    stair: list[Stair]
-    step: str
-    since: str
-    timer_began_at: str | None
-    timer_ends_at: str | None
-    attended: bool
-    balance: str
-    rests: str
     level: Literal["good", "watch", "stop"] | None
     word: str
     asks: str
@@ -82,7 +67,7 @@ def laid_cards(visit: Visit, state: State) -> tuple[list[Laid], dict[int, tuple[
     query = (
         select(
             SummaryRow.run_id, SummaryRow.card, SummaryRow.asks, SummaryRow.asked_at, SummaryRow.bench_id, RunRow.uuid,
-            RunRow.title, Bench.name, SummaryRow.version,
+            Bench.name, SummaryRow.version,
         )
         .join(RunRow, RunRow.id == SummaryRow.run_id)
         .join(Bench, Bench.id == SummaryRow.bench_id)
@@ -92,10 +77,10 @@ def laid_cards(visit: Visit, state: State) -> tuple[list[Laid], dict[int, tuple[
         query = query.where(SummaryRow.bench_id == visit.caller.bench)
     by_bench: dict[int, list[Laid]] = {}
     versions: dict[int, tuple[str, int]] = {}
-    for run, text, asks, asked_at, bench, uuid, title, name, version in visit.session.execute(query):
+    for run, text, asks, asked_at, bench, uuid, name, version in visit.session.execute(query):
         place = places.get(bench)
         found = Laid(
-            run, uuid, title, bench, name, place.position if place else 1000 + bench, students.get(bench, ()),
+            run, uuid, bench, name, place.position if place else 1000 + bench, students.get(bench, ()),
             bool(place and place.is_out), 0, Card.model_validate_json(text), asks, asked_at,
         )  # fmt: skip
         by_bench.setdefault(bench, []).append(found)
@@ -160,24 +145,13 @@ def card_views(visit: Visit, rows: Sequence[Laid]) -> Iterator[CardView]:
         card, standing = row.card, row.card.standing
         has_begun = standing.word != "not yet" or "done" in card.stair
         yield CardView(
+            **{name: getattr(card, name) for name in AtWork.model_fields},
             bench=row.bench,
             name=row.name,
-            place=row.place,
             students=list(row.students) if shows else [],
             run=row.uuid,
-            title=row.title,
             others=row.others,
             doing=_doing(row),
-            trial=card.trial,
-            trials=card.trials,
-            stair=card.stair,
-            step=card.step,
-            since=card.since,
-            timer_began_at=card.timer_began_at,
-            timer_ends_at=card.timer_ends_at,
-            attended=card.attended,
-            balance=card.balance,
-            rests=card.rests,
             level=standing.level if shows and has_begun else None,
             word=_word(standing) if shows and has_begun else "",
             asks=brief(row.asks) if shows and row.asks else "",
@@ -187,7 +161,7 @@ def card_views(visit: Visit, rows: Sequence[Laid]) -> Iterator[CardView]:
 
 
 def _word(standing: Standing) -> str:
-    return "" if standing.word in ("not yet", "provisional") else standing.word
+    return "" if standing.word in GOING else standing.word
 
 
 def _doing(row: Laid) -> Doing:
@@ -198,8 +172,3 @@ def _doing(row: Laid) -> Doing:
     if row.card.rests:
         return "rests"
     return "works" if "done" in row.card.stair else "new"
-
-
-def moment(at: datetime | None) -> str:
-    """A moment as text, empty for none."""
-    return iso(at) if at is not None else ""

@@ -33,6 +33,10 @@ _STATE = (
 """Asked by every page every second or so, hence written out: all that can have changed of a class, in one column."""
 
 
+LONGEST = 2500
+"""A longer list of versions is told by its hash: an address with it would be refused."""
+
+
 @dataclass(frozen=True)
 class State:
     """A class and the versions of its runs (how often each was kept, and how often it asked); `mark` is another one as
@@ -52,15 +56,23 @@ class State:
 
     @property
     def token(self) -> str:
-        """What a page has seen of it, to be sent along with its next question."""
-        return ",".join(f"{run}.{version}" for run, version in sorted(self.versions.items())) + ";" + self.mark
+        """What a page has seen of it, to be sent along with its next question: no longer than an address may be."""
+        runs = ",".join(f"{run}.{version}" for run, version in sorted(self.versions.items()))
+        if len(runs) > LONGEST:
+            runs = hashlib.sha256(runs.encode()).hexdigest()
+        return f"{runs};{self.mark}"
 
     def unseen(self, token: str) -> tuple[frozenset[int], bool]:
-        """The runs that a page with this token has not seen as they are, and whether anything else is another."""
-        runs, _, mark = token.partition(";")
+        """The runs that a page with this token has not seen as they are, and whether anything else is another.
+
+        Of very many runs the token only tells whether all of them are as they were.
+        """
+        if token == self.token:
+            return frozenset(), False
+        runs = token.partition(";")[0]
         seen = dict(row.partition(".")[::2] for row in runs.split(",") if row)
         changed = frozenset(run for run, version in self.versions.items() if seen.get(str(run)) != version)
-        return changed, mark != self.mark or len(seen) != len(self.versions) or bool(changed)
+        return changed, True
 
     def begins(self, visit: Visit) -> datetime | None:
         """When the class begins; None for a day that nobody planned."""

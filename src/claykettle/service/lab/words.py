@@ -8,14 +8,15 @@ from datetime import datetime, timedelta
 
 from claykettle.core.errors import Refusal
 from claykettle.core.judgement.suspects import Suspicion, suspicion
+from claykettle.core.lab.calls import AGAIN
 from claykettle.core.run import evidence_of
+from claykettle.service.views.card import worst_first
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun
 
 MOST = 256
 SHORT = 24
 """Fewer letters than these say too little by themselves."""
-AGAIN = "“Read the pan again, digit by digit.”"
 LASTS = timedelta(seconds=20)
 """So long the words for a bench stand although it went on: to ask the suspects costs as much as sixty evaluations."""
 
@@ -54,10 +55,11 @@ def words_for(visit: Visit, uuid: str, code: str) -> str:
 
 
 def _words(run: StoredRun) -> str:
-    for trial in reversed([row for row in run.own_trials if row.readings]):
+    """Of the trial for which the bench is called, else of another that has a result."""
+    for label in worst_first(run):
         try:
-            at = run.evaluation.trial(trial.label).trial
-            found = suspicion(at, run.method, None, evidence_of(run.core, trial.label))
+            at = run.evaluation.trial(label).trial
+            found = suspicion(at, run.method, None, evidence_of(run.core, label))
         except Refusal:
             # no result yet, or nothing to hold it against
             continue

@@ -5,9 +5,8 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Literal
 
-from claykettle.core.judgement.standing import Standing, standing
-from claykettle.core.lab.calls import QUIET
-from claykettle.core.planning.trial_steps import BALANCES, steps_left
+from claykettle.core.judgement.standing import GOING, Standing, standing
+from claykettle.core.planning.trial_steps import BALANCES, steps_left, steps_of_trial
 from claykettle.core.quantity import nominal
 from claykettle.core.run import PlannedStep, reading_definition
 from claykettle.service.views.base import View
@@ -44,35 +43,41 @@ class FoundView(View):
     unit: str
     text: str
     accepted: float | None
-    formula: str
     is_settled: bool
 
 
-class Card(View):
-    """A run on the board: the trial that has its turn, its steps as a stair, what is done now and since when.
+class AtWork(View):
+    """The trial of a run that has its turn: its steps as a stair, what is done now, its timer, and at which balance.
 
-    `takes` is how long that takes as a rule, in minutes (at least, usual, at most); `left` what is still to be done,
-    trial by trial, and `more` how many trials come after those. `balance` is the one that the step of now is done at,
-    `balances` all that the run weighs on.
+    `attended` is whether somebody must stay there; `rests` names the place in which it waits, empty where it does not.
     """
 
     trial: str
     trials: int
     stair: list[Stair]
     step: str
+    timer_began_at: str | None
+    timer_ends_at: str | None
+    attended: bool
+    balance: str
+    rests: str
+
+
+class Card(AtWork):
+    """A run on the board: what is done now and since when, how it stands, what it found, what is still to be done.
+
+    `takes` is how long the step takes as a rule, in minutes (at least, usual, at most); `left` what is still to be
+    done, trial by trial, and `more` how many trials come after those; `balances` are all that the run weighs on.
+    """
+
     done_label: str
     since: str
     takes: list[float]
-    attended: bool
-    timer_began_at: str | None
-    timer_ends_at: str | None
-    balance: str
     balances: list[str]
     standing: Standing
     found: FoundView | None
     done_at: str | None
     changed_at: str
-    rests: str
     left: list[list[LeftView]]
     more: int
 
@@ -153,11 +158,12 @@ def _left(run: StoredRun, label: str) -> list[list[LeftView]]:
     """What is still to be done, that trial first; trials that have not begun are alike and laid out once."""
     found: list[list[LeftView]] = []
     fresh: list[LeftView] | None = None
+    planned = steps_of_trial(run.method, run.options, run.course, run.schools)
     others = [row.label for row in run.own_trials if row.label != label]
     for name in (label, *others):
         steps = run.steps(name)
         is_fresh = all(row.state in ("now", "ahead") for row in steps)
-        if is_fresh and fresh is not None and name != label:
+        if is_fresh and fresh is not None:
             found.append(fresh)
             continue
         rows = [
@@ -165,7 +171,7 @@ def _left(run: StoredRun, label: str) -> list[list[LeftView]]:
                 name=row.label or row.name, low=row.takes.low, usual=row.takes.usual, high=row.takes.high, at=row.at,
                 attended=row.attended,
             )
-            for row in steps_left(run.method, run.options, steps)
+            for row in steps_left(run.method, run.options, steps, planned)
         ]  # fmt: skip
         if is_fresh:
             fresh = rows
@@ -186,14 +192,21 @@ def _standings(run: StoredRun) -> list[tuple[str, Standing]]:
     return rows
 
 
+def worst_first(run: StoredRun) -> list[str]:
+    """The labels of the trials that have begun: first those that cannot be right, then those that are off."""
+    order = {"stop": 0, "watch": 1, "good": 2}
+    rows = [(3 if found.word in GOING else order[found.level], label) for label, found in reversed(_standings(run))]
+    return [label for _, label in sorted(rows, key=lambda row: row[0])]
+
+
 def _standing(run: StoredRun) -> Standing:
     """How the run stands: the worst of what its trials came to; those that are still going only where none is done."""
     rows = [found for _, found in _standings(run)]
-    settled = [row for row in rows if row.word not in QUIET]
+    settled = [row for row in rows if row.word not in GOING]
     if len(settled) > 1:
         # what holds between trials
         rows.append(standing(run.evaluation.verdicts, True, ()))
-        settled = [row for row in rows if row.word not in QUIET]
+        settled = [row for row in rows if row.word not in GOING]
     stops = [row for row in rows if row.level == "stop"]
     watches = [row for row in settled if row.level == "watch"]
     return next(iter([*stops, *watches, *settled, *rows]), Standing("watch", "not yet", ""))
@@ -203,7 +216,7 @@ def _found(run: StoredRun) -> FoundView | None:
     """The key result: the mean where all trials that have one are settled, else the last that is, else the last."""
     evaluation = run.evaluation
     trials = [row for row in evaluation.trials if row.result(evaluation.key) is not None]
-    done = {label for label, found in _standings(run) if found.word not in QUIET and found.level != "stop"}
+    done = {label for label, found in _standings(run) if found.word not in GOING and found.level != "stop"}
     settled = [row for row in trials if row.label in done]
     if not trials:
         return None
@@ -213,7 +226,6 @@ def _found(run: StoredRun) -> FoundView | None:
     if result is None:
         return None
     accepted = run.method.judging.accepted(run.options)
-    words = next(iter(chosen.words.values()), None)
     return FoundView(
         key=result.name,
         label=result.label,
@@ -222,6 +234,5 @@ def _found(run: StoredRun) -> FoundView | None:
         unit=result.unit,
         text=result.text,
         accepted=None if accepted is None else evaluation.key_unit.from_si(nominal(accepted)),
-        formula=(words.text or "") if words else "",
         is_settled=bool(settled),
     )
