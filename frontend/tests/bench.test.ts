@@ -4,12 +4,15 @@ import { queued } from '../src/offline/queue';
 
 const recordReading = vi.hoisted(() => vi.fn());
 const lookAtRun = vi.hoisted(() => vi.fn());
+const getChanges = vi.hoisted(() => vi.fn());
+const markStep = vi.hoisted(() => vi.fn());
 const nothing = vi.hoisted(() => vi.fn().mockResolvedValue({ kind: 'away', title: '' }));
 vi.mock('../src/api/client', async (original) => ({
 	...(await original<typeof import('../src/api/client')>()),
 	recordReading,
 	lookAtRun,
-	getChanges: nothing,
+	getChanges,
+	markStep,
 	getShelf: nothing,
 	getRunSubstances: nothing
 }));
@@ -66,6 +69,7 @@ async function type(made: InstanceType<typeof Bench>, text: string): Promise<voi
 beforeEach(() => {
 	localStorage.clear();
 	recordReading.mockReset();
+	getChanges.mockReset().mockResolvedValue({ kind: 'away', title: '' });
 });
 
 test('what is typed is sent for the place that the field asks for, and the field goes on', async () => {
@@ -187,4 +191,26 @@ test('an answer on another version than the one shown is fetched whole at the ne
 	expect(made.run?.trials.map((row) => row.headline)).toEqual(['x = 6.98', 'x = 7.01']);
 	await made.look();
 	expect(lookAtRun).toHaveBeenLastCalledWith('run-1', '1', told.version);
+});
+
+test('a tap that did not come through is over as soon as the server answers again, though nothing is new', async () => {
+	vi.useFakeTimers();
+	try {
+		const quiet = { now: '2026-11-24T17:30:00Z', since: 'seen', benches: [], runs: {} };
+		getChanges.mockResolvedValue({ kind: 'done', value: quiet });
+		const made = bench();
+		const end = made.begin();
+		lookAtRun.mockResolvedValue(done(entry('vessel')));
+		await vi.advanceTimersByTimeAsync(2500);
+		expect(made.away).toBe(false);
+		markStep.mockResolvedValue({ kind: 'away', title: 'away' });
+		await made.mark('heat#1', 'finished');
+		expect(made.away).toBe(true);
+		lookAtRun.mockResolvedValue({ kind: 'done', value: null });
+		await vi.advanceTimersByTimeAsync(2500);
+		expect(made.away).toBe(false);
+		end();
+	} finally {
+		vi.useRealTimers();
+	}
 });

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from contextlib import contextmanager
+from dataclasses import replace
+from datetime import timedelta
 from typing import Any
 from unittest import mock
 from urllib.parse import quote
@@ -13,8 +15,10 @@ from flask.testing import FlaskClient
 
 from claykettle.core.run import evaluation as evaluating
 from claykettle.service.lab import words
+from claykettle.service.lab.state import State
 from claykettle.web.context import COOKIE
 from tests.support.doors import secret_of
+from tests.support.server import BEGIN
 from tests.web.test_classes import FOUR, ClassCase
 
 SWAPPED = "46.378"
@@ -117,6 +121,16 @@ class WhatHasChanged(LabCase):
             with self.subTest(token):
                 self.assertEqual(4, len(self.board(token)["benches"]))
         self.board("1" * 9000, 422)
+
+    def test_a_class_of_very_many_runs_has_a_token_that_an_address_holds(self) -> None:
+        many = State(1, 1, "T", BEGIN.date(), "", "", 0, False, dict.fromkeys(range(1, 1001), "7.0"), "mark")
+        self.assertLess(len(quote(many.token)), 4000)
+        self.assertEqual((frozenset(), False), many.unseen(many.token))
+        other = replace(many, versions={**many.versions, 3: "8.0"})
+        self.assertEqual((frozenset(range(1, 1001)), True), other.unseen(many.token))
+        few = replace(many, versions={1: "7.0", 2: "7.0"})
+        self.assertEqual((frozenset({2}), True), replace(few, versions={1: "7.0", 2: "7.1"}).unseen(few.token))
+        self.assertEqual((frozenset(), True), replace(few, mark="another").unseen(few.token))
 
     def test_a_class_that_is_not_there_or_anothers(self) -> None:
         self.get("/api/classes/99999/changes", 404)
@@ -282,6 +296,48 @@ class GoNow(LabCase):
         self.done("Flint", "set_aside")
         self.assertIn(("early", "Flint"), self.calls())
         self.assertEqual("done", self.card("Flint")["doing"])
+
+    def test_a_reason_that_is_no_verdict_is_said_to_its_end(self) -> None:
+        self.post("/api/today/instruments", {"kind": "balance", "name": "Balance B", "half_width": "0.001 g"})
+        laid = self.lay_out(title="Two balances", starts="17:30", room={"balance": 2}, sample="1.7 g")
+        self.number, self.runs = laid["id"], {row["bench"]: row["run"] for row in laid["places"]}
+        # Bench 1 and Flint share a balance; the other one's benches have not come so far
+        for bench in ("Bench 1", "Flint"):
+            self.done(bench, "fire")
+            self.clock.move(seconds=1)
+        self.clock.move(minutes=6)
+        reasons = {row["code"]: row["reason"] for row in self.board()["calls"]["go"]}
+        self.assertEqual("Waits 6 min for Balance A, where Bench 1 is; Balance B is free.", reasons["balance"])
+
+    def test_a_verdict_is_said_up_to_where_it_explains_itself(self) -> None:
+        self.assertEqual("It is so and so, at Bench 12 too.", words.brief("It is so and so, at Bench 12 too: because."))
+        self.assertEqual("Short: but it says all.", words.brief("Short: but it says all."))
+        self.assertEqual("Is it 31.204 g, or 31.240 g?", words.brief("Is it 31.204 g, or 31.240 g?"))
+
+    def test_nobody_is_called_of_a_class_that_is_closed_or_over(self) -> None:
+        self.loaded("Flint")
+        self.done("Flint", "heat#1", "started")
+        self.clock.move(minutes=10)
+        self.assertEqual([("time", "Flint")], self.calls())
+        self.post("/api/class/closed", {"closed": True})
+        self.assertEqual(([], "The class is closed."), (self.calls(), self.board()["calls"]["said"]))
+        self.post("/api/class/closed", {"closed": False})
+        self.assertEqual([("time", "Flint")], self.calls())
+        self.clock.move(hours=9)
+        self.assertEqual(([], "The class is over."), (self.calls(), self.board()["calls"]["said"]))
+
+    def test_before_it_begins_it_says_when(self) -> None:
+        later = self.lay_out(title="Later", starts="19:15")
+        self.number = later["id"]
+        self.assertEqual("The class begins at 19:15.", self.board()["calls"]["said"])
+
+    def test_the_suspects_are_asked_of_the_trial_that_is_off(self) -> None:
+        self.settled("Grog", "46.806")
+        body = {"slot": "vessel", "position": 1, "text": "45.740", "trial": "2", "uuid": str(uuid4())}
+        self.post(f"/api/runs/{self.runs['Grog']}/readings", body)
+        call = next(row for row in self.board()["calls"]["go"] if row["name"] == "Grog")
+        self.assertEqual("look", call["code"])
+        self.assertIn("it would take", call["say"])
 
     def test_the_suspects_are_asked_once_a_version(self) -> None:
         self.settled("Grog", "46.806")
@@ -455,17 +511,36 @@ class TheRoom(LabCase):
         self.assertEqual({"Balance A"}, set(names))
 
     def test_the_last_bench_by_the_steps_that_are_left(self) -> None:
-        first = self.board()["room"]["last_done_at"]
-        self.assertGreater(first, "2026-11-24T18:30")
-        for bench in ("Bench 1", *FOUR):
-            self.settled(bench)
-        # an hour and a half of work is behind them, a trial before them
-        self.assertGreater(self.board()["room"]["last_done_at"], first)
+        """By hand: 15 to fire and cool, 2 + 2 to weigh, 8 + 2 to heat, twice 10 to cool, 2 + 2 to weigh, 2 to label."""
+        for trials, after_heating in ((1, 26), (2, 26 + 55)):
+            alone = self.lay_out(
+                title=f"Alone {trials}",
+                starts="17:30",
+                practical={**_ZINC, "trials": trials},
+                benches=self.benches()[:1],
+            )
+            self.number, self.runs = alone["id"], {"Bench 1": alone["places"][0]["run"]}
+            with self.subTest(trials=trials):
+                self.assertEqual(self.in_minutes(trials * 55), self.board()["room"]["last_done_at"])
+                self.loaded("Bench 1")
+                self.done("Bench 1", "heat#1")
+                # cooling, weighing, the second round, the label
+                self.assertEqual(self.in_minutes(after_heating + 2), self.board()["room"]["last_done_at"])
+                self.clock.move(minutes=4)
+                self.assertEqual(self.in_minutes(after_heating + 2 - 4), self.board()["room"]["last_done_at"])
+
+    def in_minutes(self, minutes: float) -> str:
+        """The moment in so many minutes, as the board writes it."""
+        return (self.clock.now + timedelta(minutes=minutes)).strftime("%Y-%m-%dT%H:%M:%SZ")
 
     def test_readings_of_the_room_that_stand(self) -> None:
         self.post("/api/today/room", {"uuid": str(uuid4()), "slot": "barometer", "text": "952.4 hPa", "by": ""})
         row = self.board()["room"]["readings"][0]
         self.assertEqual("952.4 hPa", row["text"])
+        # one that is laid out for now takes them along, also where it is the class at work as soon as it is there
+        other = self.lay_out(title="Beside it", starts="17:30")
+        found = self.get(f"/api/classes/{other['id']}/changes")["room"]["readings"]
+        self.assertEqual([row["text"]], [one["text"] for one in found])
 
 
 class ARound(LabCase):

@@ -6,7 +6,7 @@
 </script>
 
 {#if bench.students.length}
-	<label class="writer">
+	<label class="writer field">
 		<span class="hidden-text">Who writes on this device</span>
 		<select value={bench.writer} onchange={(event) => bench.write(event.currentTarget.value)}>
 			<option value="">who writes?</option>
@@ -19,18 +19,12 @@
 {/if}
 
 <style>
-	select {
+	.writer select {
 		max-width: 200px;
-		min-height: 48px;
-		padding: 0 8px;
-		border: 1px solid var(--rule);
-		border-radius: 6px;
-		background: var(--raised);
-		color: var(--ink);
-		font: inherit;
+		font-size: inherit;
 	}
 	@media (max-width: 699px) {
-		select {
+		.writer select {
 			max-width: 130px;
 		}
 	}

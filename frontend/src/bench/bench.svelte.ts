@@ -357,6 +357,8 @@ export class Bench {
 		const opened = !this.run;
 		if (opened) await this.look();
 		if (this.queue.length && !this.returned) await this.#flush();
+		// a tap that did not come through: whether the server is there again, the quiet feed does not tell
+		else if (this.away && !this.feed?.away) await this.look();
 		else if (!opened && (this.#behind || (this.run && this.#told > this.run.version))) await this.look();
 	}
 

@@ -12,12 +12,17 @@
 	let text = $state('');
 	const idOf = (call: CallView): string => `${call.run} ${call.key}`;
 
+	let fault = $state('');
+
+	async function answer(call: CallView, kind: 'reached' | 'snoozed'): Promise<void> {
+		fault = await lab.answer(call, kind);
+	}
 	async function note(event: SubmitEvent, call: CallView): Promise<void> {
 		event.preventDefault();
-		if (await lab.answer(call, 'noted', text)) {
-			noting = null;
-			text = '';
-		} else focusFault();
+		fault = await lab.answer(call, 'noted', text);
+		if (fault) return focusFault();
+		noting = null;
+		text = '';
 	}
 </script>
 
@@ -35,7 +40,7 @@
 							<div class="field">
 								<label for="note">For the log of {call.name}</label>
 								<!-- svelte-ignore a11y_autofocus (the button that opened it is gone) -->
-								<input id="note" bind:value={text} maxlength="400" autofocus aria-invalid={!!lab.fault} />
+								<input id="note" bind:value={text} maxlength="400" autofocus aria-invalid={!!fault} />
 							</div>
 							<div class="taps">
 								<button class="button act">Note it</button>
@@ -47,12 +52,12 @@
 							<button
 								class="button"
 								aria-label="Was there: {call.name}"
-								onclick={() => void lab.answer(call, 'reached')}>Was there</button
+								onclick={() => void answer(call, 'reached')}>Was there</button
 							>
 							<button
 								class="button"
 								aria-label="In 5 min: {call.name}"
-								onclick={() => void lab.answer(call, 'snoozed')}>In 5 min</button
+								onclick={() => void answer(call, 'snoozed')}>In 5 min</button
 							>
 							<button class="button" aria-label="Note: {call.name}" onclick={() => (noting = idOf(call))}
 								>Note</button
@@ -66,7 +71,7 @@
 			{calls.more ? `${calls.more} more after these. ` : ''}{calls.said}
 		</p>
 	{/if}
-	{#if lab.fault}<p class="fault" role="alert">{lab.fault}</p>{/if}
+	{#if fault}<p class="fault" role="alert">{fault}</p>{/if}
 </section>
 
 <style>

@@ -6,7 +6,7 @@
 	import { day, timeOfDay } from '../ui/clock.svelte';
 	import TopBar from '../ui/TopBar.svelte';
 	import BenchCard from './BenchCard.svelte';
-	import ClassScale from './ClassScale.svelte';
+	import ClassScale from '../pictures/ClassScale.svelte';
 	import GoNow from './GoNow.svelte';
 	import { Lab } from './lab.svelte';
 	import RoomLine from './RoomLine.svelte';

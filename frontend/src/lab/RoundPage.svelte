@@ -70,11 +70,12 @@
 						<span class="quiet"><Sentence text={row.asks.label} plain /></span>
 					</label>
 					{#if row.state === 'open' || row.state === 'saving'}
-						<span class="type">
+						<span class="type field">
 							<input
 								id="round-{index}"
 								class="figure"
 								value={row.typed}
+								readonly={row.state === 'saving'}
 								oninput={(event) => row.type(event.currentTarget.value)}
 								onpaste={(event) => paste(event, index)}
 								inputmode="decimal"
@@ -140,18 +141,10 @@
 		align-items: center;
 		gap: 10px;
 	}
-	input {
+	.type input {
 		width: 190px;
 		min-height: 52px;
-		padding: 0 12px;
-		border: 2px solid var(--rule);
-		border-radius: 6px;
-		background: var(--raised);
-		color: var(--ink);
 		font-size: 26px;
-	}
-	input[aria-invalid='true'] {
-		border-color: var(--stop);
 	}
 	.kept {
 		font-size: 26px;

@@ -10,9 +10,15 @@
 	const messages = $derived(lab.feed.board?.messages ?? []);
 	const head = $derived(lab.feed.board?.head ?? null);
 
+	let fault = $state('');
+
 	async function say(event: SubmitEvent): Promise<void> {
 		event.preventDefault();
-		if (await lab.say(text, bench ? Number(bench) : null)) text = '';
+		fault = await lab.say(text, bench ? Number(bench) : null);
+		if (!fault) text = '';
+	}
+	async function extend(minutes: number): Promise<void> {
+		fault = await lab.extend(minutes);
 	}
 </script>
 
@@ -33,6 +39,7 @@
 		</div>
 		<button class="button" disabled={!text.trim()}>Say it</button>
 	</form>
+	{#if fault}<p class="fault" role="alert">{fault}</p>{/if}
 	{#if messages.length}
 		<ul aria-label="What was said">
 			{#each messages.slice(0, 3) as row (row.id)}
@@ -45,10 +52,9 @@
 			<span
 				>Ends <b class="figure">{timeOfDay(head.ends)}</b>{#if head.more_min}, {head.more_min} min added{/if}</span
 			>
-			<button class="button" onclick={() => void lab.extend(head.more_min + 10)}>10 min more</button>
-			{#if head.more_min}<button
-					class="button"
-					onclick={() => void lab.extend(Math.max(0, head.more_min - 10))}>10 min less</button
+			<button class="button" onclick={() => void extend(head.more_min + 10)}>10 min more</button>
+			{#if head.more_min}<button class="button" onclick={() => void extend(Math.max(0, head.more_min - 10))}
+					>10 min less</button
 				>{/if}
 		</p>
 	{/if}

@@ -12,8 +12,6 @@ import { Feed } from '../api/feed.svelte';
 /** A class while it runs, and what an instructor does about it. */
 export class Lab {
 	readonly feed: Feed;
-	/** What was wrong with the last thing that was done. */
-	fault = $state('');
 	/* a tap whose answer was lost is sent again under its own number */
 	#uuids: Record<string, string | undefined> = {};
 
@@ -21,23 +19,23 @@ export class Lab {
 		this.feed = new Feed(number);
 	}
 
-	/** Answer a call; whether it was taken. */
-	async answer(call: CallView, kind: 'reached' | 'snoozed' | 'noted', text = ''): Promise<boolean> {
+	/** Answer a call; what is wrong with that, or nothing. */
+	async answer(call: CallView, kind: 'reached' | 'snoozed' | 'noted', text = ''): Promise<string> {
 		const name = `${call.run} ${call.key} ${kind} ${text}`;
 		const { run, code, key } = call;
 		const body = { uuid: this.#uuid(name), run, code, key, kind, text, by: '', since: this.feed.since };
 		return this.#done(name, await answerCall(this.number, body));
 	}
 
-	/** Say something to a bench, or (null) to all. */
-	async say(text: string, bench: number | null): Promise<boolean> {
+	/** Say something to a bench, or (null) to all; what is wrong with that, or nothing. */
+	async say(text: string, bench: number | null): Promise<string> {
 		const name = `${bench ?? 'all'} ${text}`;
 		const body = { uuid: this.#uuid(name), text, bench, by: '', since: this.feed.since };
 		return this.#done(name, await sayToBenches(this.number, body));
 	}
 
 	/** Let the class end so many minutes later than it was planned. */
-	async extend(minutes: number): Promise<boolean> {
+	async extend(minutes: number): Promise<string> {
 		return this.#done('', await moveEnd(this.number, minutes, this.feed.since));
 	}
 
@@ -45,14 +43,11 @@ export class Lab {
 		return (this.#uuids[name] ??= newUuid());
 	}
 
-	#done(name: string, outcome: Outcome<BoardView>): boolean {
-		if (outcome.kind === 'done') {
-			this.#uuids[name] = undefined;
-			this.fault = '';
-			this.feed.take(outcome);
-			return true;
-		}
-		this.fault = (outcome.kind === 'problem' && outcome.faults[0]?.message) || outcome.title;
-		return false;
+	#done(name: string, outcome: Outcome<BoardView>): string {
+		if (outcome.kind !== 'done')
+			return (outcome.kind === 'problem' && outcome.faults[0]?.message) || outcome.title;
+		this.#uuids[name] = undefined;
+		this.feed.take(outcome);
+		return '';
 	}
 }

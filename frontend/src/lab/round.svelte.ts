@@ -1,6 +1,6 @@
 import { getRound, newUuid, recordReading, type RoundRow } from '../api/client';
 import { asBody, behind, enqueue, queued, type Queued } from '../offline/queue';
-import { keep, kept } from '../offline/keeping';
+import { forget, keep, kept } from '../offline/keeping';
 import { clock } from '../ui/clock.svelte';
 import { isoTime } from '../ui/time';
 
@@ -23,7 +23,8 @@ export class Row {
 		// a question is about one figure: another one is another
 		if (this.doubt) this.uuid = newUuid();
 		this.doubt = '';
-		keep(this.#draft, text);
+		if (text) keep(this.#draft, text);
+		else forget(this.#draft);
 	}
 
 	/** Record what is typed; `confirmed` keeps a figure that was asked about. */

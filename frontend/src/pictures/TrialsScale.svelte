@@ -2,6 +2,7 @@
 	/* Every trial on one scale: its value, its band, the mean's band behind, and what was accepted and predicted. */
 	import { scaleLinear } from 'd3-scale';
 	import type { ComparisonView } from '../api/client';
+	import Axis from './Axis.svelte';
 
 	let { found, odd }: { found: ComparisonView; odd: string | null } = $props();
 
@@ -33,8 +34,6 @@
 			.domain(ends)
 			.range([SIDE, width - 24])
 	);
-	const ticks = $derived(x.ticks(Math.max(3, Math.floor(width / 150))));
-	const format = $derived(x.tickFormat(Math.max(3, Math.floor(width / 150))));
 	const y = (index: number) => TOP + ROW * (index + 0.5);
 	/* a prediction beyond the scale stands at its edge, with an arrow */
 	const beyond = (value: number) => (value < (ends[0] ?? 0) ? -1 : value > (ends[1] ?? 0) ? 1 : 0);
@@ -84,11 +83,7 @@
 				<circle cx={x(row.value)} cy={y(index)} r="8" class:odd={row.label === odd} />
 			{/if}
 		{/each}
-		<line x1={SIDE} x2={width - 24} y1={bottom} y2={bottom} class="axis" />
-		{#each ticks as tick (tick)}
-			<line x1={x(tick)} x2={x(tick)} y1={bottom} y2={bottom + 6} class="axis" />
-			<text x={x(tick)} y={bottom + 24} text-anchor="middle" class="figure">{format(tick)}</text>
-		{/each}
+		<Axis {x} y={bottom} from={SIDE} to={width - 24} {width} />
 		{#if predicted.length}
 			<text x="0" y={bottom + 60} class="label">expected</text>
 			{#each predicted as row, index (index)}
@@ -118,22 +113,6 @@
 	}
 	.none {
 		fill: var(--quiet);
-	}
-	.band {
-		fill: var(--band);
-	}
-	.mean {
-		stroke: var(--quiet);
-		stroke-width: 2;
-	}
-	.accepted {
-		stroke: var(--ink);
-		stroke-width: 2;
-		stroke-dasharray: 7 5;
-	}
-	.axis {
-		stroke: var(--ink);
-		stroke-width: 2;
 	}
 	.whisker {
 		fill: none;

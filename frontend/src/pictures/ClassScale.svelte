@@ -2,6 +2,7 @@
 	/* All results of the class on one scale: each bench with its band, the class's mean and band, what is accepted. */
 	import { scaleLinear } from 'd3-scale';
 	import type { ClassScaleView } from '../api/client';
+	import Axis from './Axis.svelte';
 
 	let { scale }: { scale: ClassScaleView } = $props();
 
@@ -49,9 +50,6 @@
 			});
 	});
 	const bottom = $derived(TOP + ROW * (1 + Math.max(0, ...rows.map((one) => one.row))) + 6);
-	const count = $derived(Math.max(3, Math.floor(width / 150)));
-	const ticks = $derived(x.ticks(count));
-	const format = $derived(x.tickFormat(count));
 </script>
 
 <figure class="drawing" bind:clientWidth={width}>
@@ -88,11 +86,7 @@
 			{/if}
 			<text x={Math.max(x(dot.value) + 12, x(dot.value + dot.expanded) + 6)} y={y + 6}>{dot.bench}</text>
 		{/each}
-		<line x1="0" x2={width} y1={bottom} y2={bottom} class="axis" />
-		{#each ticks as tick (tick)}
-			<line x1={x(tick)} x2={x(tick)} y1={bottom} y2={bottom + 6} class="axis" />
-			<text x={x(tick)} y={bottom + 24} text-anchor="middle" class="figure">{format(tick)}</text>
-		{/each}
+		<Axis {x} y={bottom} from={0} to={width} {width} />
 	</svg>
 	<details class="quiet">
 		<summary>The same as text</summary>
@@ -112,22 +106,6 @@
 </figure>
 
 <style>
-	.band {
-		fill: var(--band);
-	}
-	.mean {
-		stroke: var(--quiet);
-		stroke-width: 2;
-	}
-	.accepted {
-		stroke: var(--ink);
-		stroke-width: 2;
-		stroke-dasharray: 7 5;
-	}
-	.axis {
-		stroke: var(--ink);
-		stroke-width: 2;
-	}
 	.whisker {
 		stroke-width: 3;
 	}
