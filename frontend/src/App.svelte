@@ -2,6 +2,7 @@
 	import { Router } from 'sv-router';
 	import { untrack } from 'svelte';
 	import { SIGNED_OUT } from './api/client';
+	import { outbox } from './offline/outbox.svelte';
 	import { who } from './doors/who.svelte';
 	import { navigate, route } from './router';
 	import { drawer } from './ui/drawer.svelte';
@@ -21,6 +22,9 @@
 		if (who.atBench && !OF_A_BENCH.test(path)) void navigate('/');
 		else if (who.is?.kind === 'board' && !OF_THE_BOARD.test(path)) void navigate('/lab');
 	});
+
+	/* whatever page is open sends what waits on this device */
+	$effect(() => untrack(() => outbox.begin()));
 
 	$effect(() => {
 		window.addEventListener(SIGNED_OUT, toTheDoor);

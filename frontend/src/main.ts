@@ -1,6 +1,7 @@
 import { mount } from 'svelte';
 import App from './App.svelte';
 import './app.css';
+import { install } from './offline/installed';
 import { fetchTheRest, isAhead } from './router';
 
 // The router takes over every click on a same-origin link; downloads from the API are the browser's own.
@@ -22,7 +23,12 @@ if (target) {
 }
 
 const SETTLED_MS = 1500;
-window.addEventListener('load', () => setTimeout(() => void fetchTheRest(), SETTLED_MS));
+window.addEventListener('load', () =>
+	setTimeout(() => {
+		void install();
+		void fetchTheRest();
+	}, SETTLED_MS)
+);
 
 /** After an upgrade the pages bear other names: where the server answers, the page is taken anew; typed figures are kept. */
 async function takeAnew(): Promise<void> {

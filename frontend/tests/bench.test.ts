@@ -1,6 +1,8 @@
+import 'fake-indexeddb/auto';
 import { beforeEach, expect, test, vi } from 'vitest';
 import type { EntryView, Outcome, ReadingBody, RunView } from '../src/api/client';
-import { queued } from '../src/offline/queue';
+import { allQueued, dropQueued, keptRun } from '../src/offline/store';
+import { problem, reading } from './support';
 
 const recordReading = vi.hoisted(() => vi.fn());
 const lookAtRun = vi.hoisted(() => vi.fn());
@@ -17,6 +19,9 @@ vi.mock('../src/api/client', async (original) => ({
 	getRunSubstances: nothing
 }));
 const { Bench } = await import('../src/bench/bench.svelte');
+const { outbox } = await import('../src/offline/outbox.svelte');
+
+const queued = async (): Promise<string[]> => ((await allQueued()) ?? []).map((row) => row.text);
 
 const entry = (slot: string, position = 1): EntryView => ({
 	slot,
@@ -45,29 +50,26 @@ const run = (...upcoming: EntryView[]): RunView =>
 		upcoming
 	}) as unknown as RunView;
 const done = (...upcoming: EntryView[]): Outcome<RunView> => ({ kind: 'done', value: run(...upcoming) });
-const problem = (code: string, title: string, suggestion: string | null = null): Outcome<RunView> => ({
-	kind: 'problem',
-	code,
-	title,
-	faults: code === 'doubt' ? [] : [{ code, path: 'text', message: title, suggestion: '' }],
-	doubt: code === 'doubt' ? 'digits' : null,
-	suggestion
-});
 const sent = (): ReadingBody[] => recordReading.mock.calls.map(([, body]) => body as ReadingBody);
 
 function bench(): InstanceType<typeof Bench> {
 	const made = new Bench('run-1', '1');
+	made.attend();
 	made.run = run(entry('vessel'), entry('vessel_sample'));
 	return made;
 }
+
+const waitingReading = (text: string) => reading(`row-${text}`, 1, { text });
 
 async function type(made: InstanceType<typeof Bench>, text: string): Promise<void> {
 	made.type(text);
 	if (made.entry) await made.record(made.entry);
 }
 
-beforeEach(() => {
+beforeEach(async () => {
 	localStorage.clear();
+	for (const row of (await allQueued()) ?? []) await dropQueued(row.uuid);
+	await outbox.look();
 	recordReading.mockReset();
 	getChanges.mockReset().mockResolvedValue({ kind: 'away', title: '' });
 });
@@ -79,7 +81,7 @@ test('what is typed is sent for the place that the field asks for, and the field
 	expect(sent()[0]).toMatchObject({ slot: 'vessel', text: '31.204', confirmed: false });
 	expect(made.typed).toBe('');
 	expect(made.entry?.slot).toBe('vessel_sample');
-	expect(queued('run-1')).toEqual([]);
+	expect(await queued()).toEqual([]);
 });
 
 test('without a server readings wait in order, and what is half typed survives', async () => {
@@ -89,6 +91,8 @@ test('without a server readings wait in order, and what is half typed survives',
 	await type(made, '32.861');
 	made.type('32.1');
 	expect(made.waiting.map((row) => row.text)).toEqual(['31.204', '32.861']);
+	outbox.rows = [];
+	await outbox.look();
 	const reloaded = new Bench('run-1', '1');
 	expect(reloaded.queue.map((row) => row.text)).toEqual(['31.204', '32.861']);
 	expect(reloaded.typed).toBe('32.1');
@@ -144,7 +148,7 @@ test('a reading can be left out, and what waits behind it goes on', async () => 
 	await made.leaveOut();
 	expect(made.returned).toBeNull();
 	expect(made.typed).toBe('');
-	expect(queued('run-1')).toEqual([]);
+	expect(await queued()).toEqual([]);
 });
 
 test('a page that was just opened shows its run first, although what waits cannot be sent', async () => {
@@ -153,11 +157,60 @@ test('a page that was just opened shows its run first, although what waits canno
 	recordReading.mockClear();
 	lookAtRun.mockResolvedValue(done(entry('vessel_sample')));
 	const reloaded = new Bench('run-1', '1');
-	const end = reloaded.begin();
+	const ends = [outbox.begin(), reloaded.begin()];
 	await vi.waitFor(() => expect(recordReading).toHaveBeenCalled());
-	end();
+	ends.forEach((end) => end());
 	expect(reloaded.run).not.toBeNull();
 	expect(reloaded.waiting.map((row) => row.text)).toEqual(['31.204']);
+});
+
+test('a question that came while another page was open stands in the field when the bench is opened', async () => {
+	recordReading.mockResolvedValueOnce(problem('doubt', 'two decimals?', '40.06'));
+	await outbox.put('run-1', [waitingReading('40.60')]);
+	lookAtRun.mockResolvedValue(done(entry('vessel'), entry('vessel_sample')));
+	const made = new Bench('run-1', '1');
+	const end = made.begin();
+	await vi.waitFor(() => expect(made.doubt?.text).toBe('two decimals?'));
+	end();
+	expect(made.typed).toBe('40.60');
+	expect(made.entry?.slot).toBe('vessel');
+	recordReading.mockResolvedValue(done(entry('vessel_sample')));
+	await made.suggest('40.06');
+	expect(sent().map((row) => row.text)).toEqual(['40.60', '40.06']);
+	expect(await queued()).toEqual([]);
+});
+
+test('what was half typed since stays in the field when a reading comes back', async () => {
+	recordReading.mockResolvedValueOnce(problem('not-a-number', 'is not a number'));
+	await outbox.put('run-1', [waitingReading('31,2o4')]);
+	lookAtRun.mockResolvedValue(done(entry('vessel'), entry('vessel_sample')));
+	const made = new Bench('run-1', '1');
+	made.type('31.2');
+	const end = made.begin();
+	await vi.waitFor(() => expect(made.returned?.text).toBe('31,2o4'));
+	end();
+	expect(made.typed).toBe('31.2');
+});
+
+test('without a server a reload shows the run as this device saw it, and what is typed waits', async () => {
+	const seen = { ...run(entry('vessel'), entry('vessel_sample')), uuid: 'run-1', bench: 'Ball' };
+	lookAtRun.mockResolvedValue({ kind: 'done', value: seen });
+	const first = new Bench('run-1', '1');
+	await first.look();
+	await vi.waitFor(async () => expect(await keptRun('run-1')).not.toBeNull());
+	lookAtRun.mockResolvedValue({ kind: 'away', title: 'away' });
+	recordReading.mockResolvedValue({ kind: 'away', title: 'away' });
+	const reloaded = new Bench('run-1', '1');
+	await reloaded.look();
+	expect(reloaded.away).toBe(true);
+	expect(reloaded.entry?.slot).toBe('vessel');
+	await type(reloaded, '31.204');
+	expect(reloaded.waiting.map((row) => [row.bench, row.text])).toEqual([['Ball', '31.204']]);
+	// all of it is fetched when the server is there again: others went on meanwhile
+	lookAtRun.mockResolvedValue(done(entry('residue')));
+	await reloaded.look();
+	expect(lookAtRun).toHaveBeenLastCalledWith('run-1', '1', -1);
+	expect(reloaded.entry?.slot).toBe('residue');
 });
 
 const line = (label: string, headline: string) =>

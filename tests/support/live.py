@@ -192,11 +192,16 @@ class BrowserCase(unittest.TestCase):
         offline_expected: bool = False,
         touch: bool = False,
         signed_in: bool = True,
+        installed: bool = False,
     ) -> Iterator[Page]:
-        """A page in a context of its own, everything it asks elsewhere noted as wrong."""
+        """A page in a context of its own, everything it asks elsewhere noted as wrong.
+
+        With `installed` it may keep itself on the device, to open without a server.
+        """
         context = self.browser.new_context(
-            viewport=size or DESKTOP, color_scheme=mode, base_url=self.app.address, has_touch=touch, is_mobile=touch
-        )
+            viewport=size or DESKTOP, color_scheme=mode, base_url=self.app.address, has_touch=touch, is_mobile=touch,
+            service_workers="allow" if installed else "block",
+        )  # fmt: skip
         if signed_in:
             context.add_cookies([{"name": COOKIE, "value": self.app.secret, "url": self.app.address}])
         try:

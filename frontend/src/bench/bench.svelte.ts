@@ -7,7 +7,6 @@ import {
 	newUuid,
 	observe,
 	predict,
-	recordReading,
 	startTrial,
 	takeBack,
 	type BoardView,
@@ -25,7 +24,9 @@ import { clock } from '../ui/clock.svelte';
 import { isoTime } from '../ui/time';
 import { backToField } from '../ui/focus';
 import { keep, kept } from '../offline/keeping';
-import { asBody, before, behind, dequeue, enqueue, queued, type Queued } from '../offline/queue';
+import { outbox } from '../offline/outbox.svelte';
+import { before, behind, type Queued } from '../offline/queue';
+import { keepRun, keptRun } from '../offline/store';
 
 const LOOK_MS = 1000;
 const ONE_STROKE_MS = 600;
@@ -67,10 +68,10 @@ export class Bench {
 	fault = $state('');
 	notice = $state('');
 	doubt = $state<Doubt | null>(null);
-	queue = $state<Queued[]>([]);
+	/** What is on its way, in order; one that came back stands in the field instead. */
+	readonly queue = $derived(outbox.rows.filter((row) => row.run === this.uuid && !row.asked));
 	/** A reading that came back to the field: it is typed again for its own place before the next one. */
 	returned = $state<Queued | null>(null);
-	busy = $state(false);
 	/** The trial that was shown has been taken back. */
 	gone = $state(false);
 	#recordedAt = 0;
@@ -94,7 +95,6 @@ export class Bench {
 	constructor(uuid: string, trial: string | null) {
 		this.uuid = uuid;
 		if (trial !== null) this.#show(trial);
-		this.queue = queued(uuid);
 		this.writer = kept<string>(`writer:${uuid}`) ?? '';
 	}
 
@@ -104,10 +104,17 @@ export class Bench {
 		void this.#lookAtSubstances();
 		// what waits is sent even where nobody looks
 		const end = watch(() => this.#tick(), LOOK_MS, true);
+		const leave = this.attend();
 		return () => {
 			end();
+			leave();
 			this.#endFeed();
 		};
+	}
+
+	/** Be told what becomes of the readings of this bench; gives back what ends it. */
+	attend(): () => void {
+		return outbox.attend(this.uuid, (reading, outcome) => this.#sent(reading, outcome));
 	}
 
 	/** The feed of the run's class, once it is known which that is. */
@@ -126,7 +133,8 @@ export class Bench {
 			return;
 		}
 		this.shut = '';
-		if (!this.queue.length) this.away = false;
+		if (this.queue.length) outbox.soon();
+		else this.away = false;
 		const version = told.runs?.[this.uuid];
 		if (version === undefined) return;
 		this.#told = version;
@@ -164,14 +172,12 @@ export class Bench {
 			trial: this.returned?.trial ?? this.trial ?? '1',
 			order: this.returned ? before(this.queue) : behind(this.queue)
 		};
-		// kept before it is sent: a page that dies now finds it again
-		enqueue(this.uuid, reading);
-		this.queue = this.returned ? [reading, ...this.queue] : [...this.queue, reading];
+		const instead = this.returned?.uuid;
 		this.returned = null;
 		this.notice = '';
 		this.type('');
 		this.#recordedAt = Date.now();
-		await this.#flush();
+		await outbox.put(this.uuid, [reading], instead);
 	}
 
 	/** Put what was measured on a photograph on its way: from this place of the series on, one behind the other. */
@@ -185,9 +191,7 @@ export class Bench {
 			half_width: row.half_width,
 			order: behind(this.queue) + index
 		}));
-		for (const row of rows) enqueue(this.uuid, row);
-		this.queue = [...this.queue, ...rows];
-		await this.#flush();
+		await outbox.put(this.uuid, rows);
 		this.#take(await observe(this.uuid, this.trial ?? '', 'photograph', note, this.writer));
 	}
 
@@ -203,6 +207,8 @@ export class Bench {
 			typed_at: isoTime(clock.now),
 			instrument: this.instrument[entry.kind] ?? '',
 			half_width: '',
+			run: this.uuid,
+			bench: this.run?.bench ?? '',
 			label: entry.label,
 			unit: entry.unit,
 			order: 0
@@ -212,12 +218,11 @@ export class Bench {
 	/** Keep a doubted reading all the same. */
 	async confirm(): Promise<void> {
 		if (!this.doubt) return;
-		const reading = { ...this.doubt.reading, uuid: newUuid(), confirmed: true, order: before(this.queue) };
+		const old = this.doubt.reading;
+		const reading = { ...old, uuid: newUuid(), confirmed: true, asked: null, order: before(this.queue) };
 		this.#giveUp();
-		enqueue(this.uuid, reading);
-		this.queue = [reading, ...this.queue];
 		this.type('');
-		await this.#flush();
+		await outbox.put(this.uuid, [reading], old.uuid);
 	}
 
 	/** Take the figure that the question offers. */
@@ -230,9 +235,11 @@ export class Bench {
 
 	/** Leave a returned reading out and go on with what waits behind it. */
 	async leaveOut(): Promise<void> {
+		const left = this.returned?.uuid;
 		this.#giveUp();
 		this.type('');
-		await this.#flush();
+		if (left) await outbox.drop(left);
+		await outbox.send(this.uuid);
 	}
 
 	async mark(
@@ -289,6 +296,8 @@ export class Bench {
 			typed_at: isoTime(clock.now),
 			instrument: '',
 			half_width: '',
+			run: this.uuid,
+			bench: this.run?.bench ?? '',
 			label: left?.label ?? step.short,
 			unit: left?.unit ?? '',
 			order: before(this.queue)
@@ -332,9 +341,10 @@ export class Bench {
 	}
 
 	async look(): Promise<void> {
-		if (this.busy || document.hidden) return;
+		if (outbox.isSending(this.uuid) || document.hidden) return;
 		const outcome = await lookAtRun(this.uuid, this.trial, this.#behind ? -1 : (this.run?.version ?? -1));
-		if (this.busy) return;
+		if (outbox.isSending(this.uuid)) return;
+		if (outcome.kind === 'away' && !this.run) await this.#asItWasSeen();
 		const gone = outcome.kind === 'problem' && ['not-found', 'refused'].includes(outcome.code);
 		const shut = outcome.kind === 'problem' && outcome.code === 'not-yours';
 		this.refused = shut && !this.run ? outcome.title : '';
@@ -356,41 +366,41 @@ export class Bench {
 		// a page that was just opened shows the run first, also where what waits cannot be sent
 		const opened = !this.run;
 		if (opened) await this.look();
-		if (this.queue.length && !this.returned) await this.#flush();
+		const [first] = outbox.of(this.uuid);
+		// it came back while another page was open, or before this one was
+		if (first?.asked && !this.returned) this.#bringBack(first);
 		// a tap that did not come through: whether the server is there again, the quiet feed does not tell
 		else if (this.away && !this.feed?.away) await this.look();
 		else if (!opened && (this.#behind || (this.run && this.#told > this.run.version))) await this.look();
 	}
 
-	/** Send what is on its way, in order, each until it is saved or comes back with a question. */
-	async #flush(): Promise<void> {
-		if (this.busy) return;
-		this.busy = true;
-		while (this.queue[0] && !this.returned) {
-			const reading = this.queue[0];
-			const outcome = await recordReading(this.uuid, asBody(reading));
-			if (outcome.kind === 'away') {
-				this.away = true;
-				this.why = outcome.title;
-				break;
-			}
-			dequeue(this.uuid, reading);
-			this.queue = this.queue.slice(1);
-			if (outcome.kind === 'done') this.savedAt = clock.now;
-			else if (outcome.kind === 'problem') this.#bringBack(reading, outcome);
-			this.#take(outcome);
-		}
-		this.busy = false;
+	/** What became of a reading that was on its way. */
+	#sent(reading: Queued, outcome: Outcome<RunView>): void {
+		if (outcome.kind === 'away') this.why = outcome.title;
+		else if (outcome.kind === 'done') this.savedAt = clock.now;
+		const [first] = outbox.of(this.uuid);
+		if (first?.asked && first.uuid === reading.uuid) this.#bringBack(first);
+		this.#take(outcome);
 	}
 
-	#bringBack(reading: Queued, problem: Outcome<RunView> & { kind: 'problem' }): void {
-		this.returned = reading;
-		this.type(reading.text);
-		if (problem.code === 'doubt') {
-			this.doubt = { reading, text: problem.title, suggestion: problem.suggestion };
-		} else {
-			this.fault = problem.faults[0]?.message ?? problem.title;
-		}
+	/** A reading that came back stands in the field, with what was asked; what was typed since stays. */
+	#bringBack(row: Queued): void {
+		if (!row.asked) return;
+		const { code, title, fault, suggestion } = row.asked;
+		this.returned = row;
+		if (this.typed && this.typed !== row.text) return;
+		this.type(row.text);
+		if (code === 'doubt') this.doubt = { reading: row, text: title, suggestion };
+		else this.fault = fault;
+	}
+
+	/** Without a server: the run as this device saw it last. */
+	async #asItWasSeen(): Promise<void> {
+		const seen = await keptRun(this.uuid);
+		if (!seen || this.run) return;
+		this.#behind = true;
+		if (this.trial === null) this.#show(seen.trial.label);
+		if (seen.trial.label === this.trial) this.run = seen;
 	}
 
 	get #draft(): string {
@@ -454,6 +464,9 @@ export class Bench {
 		if (this.trial === null) this.#show(outcome.value.trial.label);
 		// an answer seen from another trial: the next look fetches this one's
 		if (outcome.value.trial.label !== this.trial) return;
-		if (outcome.value.version !== this.run?.version || this.#behind) this.run = this.#whole(outcome.value);
+		if (outcome.value.version === this.run?.version && !this.#behind) return;
+		const whole = this.#whole(outcome.value);
+		this.run = whole;
+		void keepRun(whole);
 	}
 }

@@ -1,6 +1,8 @@
 <script lang="ts">
 	/* What stands at the door: the kettle, a title, and one thing to do. */
 	import type { Snippet } from 'svelte';
+	import { outbox } from '../offline/outbox.svelte';
+	import { saidOfWaiting } from '../offline/queue';
 
 	let { title, children }: { title: string; children: Snippet } = $props();
 </script>
@@ -11,6 +13,9 @@
 	<div class="card">
 		<p class="house"><img src="/mark.svg" alt="" width="44" height="44" /> Clay Kettle</p>
 		<h1>{title}</h1>
+		{#if outbox.rows.length}
+			<p class="waits" role="status">{saidOfWaiting(outbox.rows)}. They stay on this device until then.</p>
+		{/if}
 		{@render children()}
 	</div>
 </main>
@@ -38,6 +43,10 @@
 		background: var(--dry);
 		border-radius: 8px;
 		padding: 3px;
+	}
+	.waits {
+		color: var(--watch);
+		font-weight: 600;
 	}
 	h1 {
 		font-size: 32px;

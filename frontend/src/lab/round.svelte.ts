@@ -1,5 +1,6 @@
 import { getRound, newUuid, recordReading, type RoundRow } from '../api/client';
-import { asBody, behind, enqueue, queued, type Queued } from '../offline/queue';
+import { outbox } from '../offline/outbox.svelte';
+import { asBody, behind, type Queued } from '../offline/queue';
 import { forget, keep, kept } from '../offline/keeping';
 import { clock } from '../ui/clock.svelte';
 import { isoTime } from '../ui/time';
@@ -44,15 +45,18 @@ export class Row {
 			typed_at: isoTime(clock.now),
 			instrument: '',
 			half_width: '',
+			run,
+			bench: this.asks.name,
 			label,
 			unit,
-			order: behind(queued(run))
+			order: behind(outbox.of(run))
 		};
-		const outcome = await recordReading(run, asBody(reading));
-		if (outcome.kind === 'done') return this.#done('saved', text);
-		if (outcome.kind === 'away') {
-			// it waits on this device, and is sent where its bench is open
-			enqueue(run, reading);
+		// behind what waits already: nothing overtakes
+		const waits = outbox.of(run).length > 0;
+		const outcome = waits ? null : await recordReading(run, asBody(reading));
+		if (outcome?.kind === 'done') return this.#done('saved', text);
+		if (!outcome || outcome.kind === 'away') {
+			void outbox.put(run, [reading]);
 			return this.#done('waits', text);
 		}
 		this.state = 'open';

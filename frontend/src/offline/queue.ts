@@ -1,36 +1,24 @@
 import type { ReadingBody } from '../api/client';
-import { forget, keep, keptAll, keptNames } from './keeping';
 
-/** A reading on its way: kept on the device, each under its own name, until the server has it. */
-export type Queued = ReadingBody & { label: string; unit: string; order: number };
+/** What the server asked about a reading that waits, or refused: it waits for whoever stands at its bench. */
+export type Asked = { code: string; title: string; fault: string; suggestion: string | null };
 
-const name = (run: string, uuid: string) => `queue:${run}:${uuid}`;
-
-export function queued(run: string): Queued[] {
-	return keptAll<Queued>(`queue:${run}:`).sort((a, b) => a.order - b.order);
-}
-
-/** How many readings wait on this device, by run. */
-export function waiting(): Map<string, number> {
-	const runs = new Map<string, number>();
-	for (const rest of keptNames('queue:')) {
-		const [run = ''] = rest.split(':');
-		runs.set(run, (runs.get(run) ?? 0) + 1);
-	}
-	return runs;
-}
-
-export function enqueue(run: string, reading: Queued): void {
-	keep(name(run, reading.uuid), reading);
-}
-
-export function dequeue(run: string, reading: Queued): void {
-	forget(name(run, reading.uuid));
-}
+/** A reading on its way: kept on the device until the server has it. */
+export type Queued = ReadingBody & {
+	run: string;
+	/** Where it was typed, as a person says it. */
+	bench: string;
+	label: string;
+	unit: string;
+	order: number;
+	asked?: Asked | null;
+};
 
 /** The place behind all that waits, or before it. */
 export const behind = (queue: Queued[]): number => Math.max(0, ...queue.map((row) => row.order)) + 1;
 export const before = (queue: Queued[]): number => Math.min(0, ...queue.map((row) => row.order)) - 1;
+
+export const inOrder = (rows: Queued[]): Queued[] => [...rows].sort((a, b) => a.order - b.order);
 
 /** What is sent of it. */
 export function asBody(reading: Queued): ReadingBody {
@@ -38,4 +26,13 @@ export function asBody(reading: Queued): ReadingBody {
 	// one that was kept by an older page names no instrument and no half-width
 	const { instrument = '', half_width = '' } = reading as Partial<ReadingBody>;
 	return { uuid, slot, position, text, trial, by, confirmed, typed_at, instrument, half_width };
+}
+
+/** What waits, said in one line; empty where nothing does. */
+export function saidOfWaiting(rows: Queued[]): string {
+	const asked = rows.filter((row) => row.asked).length;
+	if (asked) return `${asked} ${asked === 1 ? 'reading comes' : 'readings come'} back with a question`;
+	return rows.length
+		? `${rows.length} ${rows.length === 1 ? 'reading waits' : 'readings wait'} to be sent`
+		: '';
 }

@@ -6,7 +6,8 @@
 	import { who } from '../doors/who.svelte';
 	import { route } from '../router';
 	import { clock, timeOfDay } from './clock.svelte';
-	import { waiting } from '../offline/queue';
+	import { outbox } from '../offline/outbox.svelte';
+	import { saidOfWaiting } from '../offline/queue';
 	import { drawer, type DeskKind } from './drawer.svelte';
 	import { wide } from './sizes';
 
@@ -29,14 +30,9 @@
 		const desk = DESKS[address];
 		if (desk && route.pathname !== address) drawer.byLink(event, desk);
 	}
-	/* what was typed elsewhere and has not gone out is told on every page; its bench sends it */
-	const LOOK_MS = 2000;
-	let unsent = $state.raw(waiting());
-	$effect(() => {
-		const timer = setInterval(() => (unsent = waiting()), LOOK_MS);
-		return () => clearInterval(timer);
-	});
-	const elsewhere = $derived([...unsent].find(([run]) => route.pathname !== `/runs/${run}`));
+	/* what was typed elsewhere and has not gone out is told on every page; a question first */
+	const elsewhere = $derived(outbox.rows.filter((row) => route.pathname !== `/runs/${row.run}`));
+	const first = $derived(elsewhere.find((row) => row.asked) ?? elsewhere[0]);
 	function skip(event: MouseEvent): void {
 		event.preventDefault();
 		document.getElementById('main')?.focus();
@@ -92,9 +88,9 @@
 		<span class="quiet place">{place}</span>
 	</div>
 	<span class="right no-print">
-		{#if elsewhere}
-			<a class="unsent" href="/runs/{elsewhere[0]}"
-				>{elsewhere[1]} {elsewhere[1] === 1 ? 'reading waits' : 'readings wait'} here: send</a
+		{#if first}
+			<a class="unsent" href="/runs/{first.run}"
+				>{saidOfWaiting(elsewhere)}{first.bench && `: ${first.bench}`}</a
 			>
 		{/if}
 		{@render children?.()}

@@ -1,9 +1,16 @@
+import { keep, kept } from '../offline/keeping';
+
+const CLOCK_ERRS_MS = 1000;
+
 /** The server's clock, ticking on the page: timers survive a reload and agree between tablets. */
 class Clock {
 	now = $state(Date.now());
-	#offset = 0;
+	/* of a page that opens without a server: what the last one knew */
+	#offset = kept<number>('clock') ?? 0;
+	#kept = this.#offset;
 
 	constructor() {
+		this.now += this.#offset;
 		setInterval(() => (this.now = Date.now() + this.#offset), 250);
 	}
 
@@ -11,6 +18,9 @@ class Clock {
 	set(serverTime: string): void {
 		this.#offset = Date.parse(serverTime) - Date.now();
 		this.now = Date.now() + this.#offset;
+		if (Math.abs(this.#offset - this.#kept) < CLOCK_ERRS_MS) return;
+		this.#kept = this.#offset;
+		keep('clock', this.#offset);
 	}
 }
 
