@@ -9,6 +9,7 @@ const PAGES = {
 	'/runs/:uuid/log': () => import('./log/LogPage.svelte'),
 	'/runs/:uuid/slip': () => import('./log/SlipPage.svelte'),
 	'/runs/:uuid/suspects': () => import('./suspects/SuspectsPage.svelte'),
+	'/runs/:uuid/own-figures': () => import('./own/OwnFiguresPage.svelte'),
 	'/runs/:uuid/trials': () => import('./trials/TrialsPage.svelte'),
 	'/sign-in': () => import('./doors/SignInPage.svelte'),
 	'/join': () => import('./doors/JoinPage.svelte'),

@@ -296,6 +296,11 @@ export const comparePractical = (number: number, before: number, after: number) 
 	send<Schemas['ComparedView']>(`/api/practicals/${number}/changes?before=${before}&after=${after}`);
 const sendFile = <T>(path: string, file: Blob) => send<T>(path, { method: 'POST', body: file }, 1);
 export const openPractical = (file: Blob) => sendFile<PracticalFileView>('/api/practicals/file', file);
+export type OwnFiguresView = Schemas['OwnFiguresView'];
+export const getOwnFigures = (run: string) => send<OwnFiguresView>(`/api/runs/${run}/own-figures`);
+export const handIn = (run: string, body: Schemas['HandInBody']) =>
+	post<OwnFiguresView>(`/api/runs/${run}/own-figures`, body);
+export const handOver = () => post<Schemas['HandOverView']>('/api/session/hand-over', {});
 export const getRoster = () => send<RosterView>('/api/roster');
 export const openRoster = (file: Blob) => sendFile<RosterView>('/api/roster/file', file);
 export const putRoster = (names: string[]) =>
@@ -363,6 +368,12 @@ export const sayToBenches = (
 	number: number,
 	body: { uuid: string; text: string; bench: number | null; by: string; since: string }
 ): Promise<Outcome<BoardView>> => post(`/api/classes/${number}/messages`, body);
+
+export const openAnswers = (
+	number: number,
+	reveal: Schemas['HeadView']['reveal'],
+	since: string
+): Promise<Outcome<BoardView>> => post(`/api/classes/${number}/answers`, { reveal, since });
 
 export const moveEnd = (number: number, minutes: number, since: string): Promise<Outcome<BoardView>> =>
 	post(`/api/classes/${number}/end`, { minutes, since });

@@ -3,6 +3,7 @@
 	import type { RunView } from '../api/client';
 	import Equation from '../ui/Equation.svelte';
 	import Sentence from '../ui/Sentence.svelte';
+	import { trialQuery } from '../trials/trial';
 	import FirstVerdict from './FirstVerdict.svelte';
 
 	let {
@@ -12,29 +13,38 @@
 	}: { run: RunView; verdictElsewhere?: boolean } = $props();
 
 	const answer = $derived(run.answer);
+	const of = $derived(run.trials.length > 1 ? trialQuery(run.trial.label) : '');
 	const formula = $derived(answer.formula);
 	const isEquation = $derived(formula?.nearest.includes('->') ?? false);
 </script>
 
-<div class="figures" class:provisional={answer.provisional}>
-	<h2 class="quiet">{answer.provisional ? answer.why_provisional : 'The answer'}</h2>
-	{#if formula}
-		<p class="formula" class:long={isEquation}>
-			<Equation text={formula.matches === 1 && formula.text ? formula.text : formula.nearest} />
-			{#if formula.matches === 0}<span class="quiet nearest">nearest, no match</span>
-			{:else if formula.matches > 1}<span class="quiet nearest">nearest of {formula.matches} that fit</span>
-			{:else if answer.provisional}<span class="quiet nearest">so far</span>{/if}
-		</p>
-	{/if}
-	{#if answer.headline}
-		<div>
-			<p class="figure number" class:alone={!formula}><Sentence text={answer.headline} /></p>
-			{#if answer.second}<p class="figure"><Sentence text={answer.second} /></p>{/if}
-		</div>
-	{:else}
-		<p class="empty">The answer grows here with every reading.</p>
-	{/if}
-</div>
+{#if run.held_back}
+	<div class="figures">
+		<h2 class="quiet">The answer</h2>
+		<p class="held">{run.held_back}</p>
+		<p><a class="button act" href="/runs/{run.uuid}/own-figures{of}">Own figures</a></p>
+	</div>
+{:else}
+	<div class="figures" class:provisional={answer.provisional}>
+		<h2 class="quiet">{answer.provisional ? answer.why_provisional : 'The answer'}</h2>
+		{#if formula}
+			<p class="formula" class:long={isEquation}>
+				<Equation text={formula.matches === 1 && formula.text ? formula.text : formula.nearest} />
+				{#if formula.matches === 0}<span class="quiet nearest">nearest, no match</span>
+				{:else if formula.matches > 1}<span class="quiet nearest">nearest of {formula.matches} that fit</span>
+				{:else if answer.provisional}<span class="quiet nearest">so far</span>{/if}
+			</p>
+		{/if}
+		{#if answer.headline}
+			<div>
+				<p class="figure number" class:alone={!formula}><Sentence text={answer.headline} /></p>
+				{#if answer.second}<p class="figure"><Sentence text={answer.second} /></p>{/if}
+			</div>
+		{:else}
+			<p class="empty">The answer grows here with every reading.</p>
+		{/if}
+	</div>
+{/if}
 {#if !verdictElsewhere}<FirstVerdict {run} />{/if}
 
 <style>
@@ -74,6 +84,11 @@
 		font-size: 26px;
 		font-weight: 600;
 		line-height: 1.25;
+	}
+	.held {
+		padding: 6px 0 10px;
+		font-size: 19px;
+		line-height: 1.3;
 	}
 	.empty {
 		padding: 8px 0;

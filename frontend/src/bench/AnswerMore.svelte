@@ -9,6 +9,8 @@
 	import Sentence from '../ui/Sentence.svelte';
 	import Verdict from '../ui/Verdict.svelte';
 	import type { Bench } from './bench.svelte';
+	import { who } from '../doors/who.svelte';
+	import HandOver from './HandOver.svelte';
 	import Predict from './Predict.svelte';
 	import { verdictsOf } from './verdicts';
 
@@ -44,12 +46,16 @@
 	{#each answer.remarks as remark (remark)}<Verdict level="remark" text={remark} />{/each}
 </ul>
 <nav class="no-print" aria-label="More of this run">
-	<a class="button" href="/runs/{run.uuid}/working{of}">Working</a>
-	<a class="button" href="/runs/{run.uuid}/suspects{of}">Suspects</a>
-	<a class="button" href="/runs/{run.uuid}/slip{of}">Slip</a>
+	{#if !run.held_back}
+		<a class="button" href="/runs/{run.uuid}/working{of}">Working</a>
+		<a class="button" href="/runs/{run.uuid}/suspects{of}">Suspects</a>
+		<a class="button" href="/runs/{run.uuid}/slip{of}">Slip</a>
+		<a class="button" href="/runs/{run.uuid}/own-figures{of}">Own figures</a>
+	{/if}
 	<a class="button" href="/runs/{run.uuid}/waste">Waste</a>
 	<a class="button" href="/runs/{run.uuid}/log">Log</a>
 	<ChangeRun {run} done={() => bench.look()} />
+	{#if who.atBench}<HandOver waiting={bench.queue.length} />{/if}
 </nav>
 
 <style>

@@ -20,6 +20,7 @@ import {
 } from '../api/client';
 import { Feed } from '../api/feed.svelte';
 import { watch } from '../api/watch';
+import { who } from '../doors/who.svelte';
 import { clock } from '../ui/clock.svelte';
 import { isoTime } from '../ui/time';
 import { backToField } from '../ui/focus';
@@ -30,6 +31,8 @@ import { keepRun, keptRun } from '../offline/store';
 
 const LOOK_MS = 1000;
 const ONE_STROKE_MS = 600;
+/** The tag under which a bench asks that a step be signed off. */
+const SIGN_OFF = 'asks for sign-off';
 
 type Doubt = { reading: Queued; text: string; suggestion: string | null };
 
@@ -135,6 +138,11 @@ export class Bench {
 		this.shut = '';
 		if (this.queue.length) outbox.soon();
 		else this.away = false;
+		if (told.head && this.run && told.head.held_back !== this.run.held_back && who.atBench) {
+			// the answers were opened, or closed: the same version tells another thing now
+			this.#behind = true;
+			void this.look();
+		}
 		const version = told.runs?.[this.uuid];
 		if (version === undefined) return;
 		this.#told = version;
@@ -242,6 +250,7 @@ export class Bench {
 		await outbox.send(this.uuid);
 	}
 
+	/** Mark a step; what is wrong with that stands below the field. */
 	async mark(
 		step: string,
 		kind: 'started' | 'extended' | 'finished' | 'skipped',
@@ -264,6 +273,7 @@ export class Bench {
 		const step = this.handwork;
 		if (!step || this.queue.length || this.returned || Date.now() - this.#recordedAt < ONE_STROKE_MS)
 			return false;
+		if (step.sign_off) return false;
 		if (step.counts) await this.see(step.counts.tag);
 		else await this.mark(step.key, 'finished');
 		return true;
@@ -320,6 +330,11 @@ export class Bench {
 		const outcome = await observe(this.uuid, this.trial ?? '', tag, '', this.writer);
 		this.#take(outcome);
 		return outcome.kind === 'done';
+	}
+
+	/** Ask an instructor to look at the step of now. */
+	async askForSignOff(step: StepView): Promise<void> {
+		this.#take(await observe(this.uuid, this.trial ?? '', SIGN_OFF, step.key, this.writer));
 	}
 
 	/** Note a prediction; what is wrong with it, or nothing. */

@@ -12,11 +12,13 @@
 	let bench = $state(String(searchParams.get('bench') ?? ''));
 	let said = $state.raw<Said>(NOTHING);
 	let busy = $state(false);
+	/* the code of a tablet is longer than that of a class, and says which bench */
+	const takesPlace = $derived(code.replace(/[\s-]/g, '').length === 8);
 
 	async function join(event: SubmitEvent): Promise<void> {
 		event.preventDefault();
 		busy = true;
-		const outcome = await joinBench(code, bench);
+		const outcome = await joinBench(code, takesPlace ? '' : bench);
 		busy = false;
 		said = saidOf(outcome);
 		if (outcome.kind !== 'done') return focusFault();
@@ -32,17 +34,19 @@
 			label="Code of the class"
 			bind:value={code}
 			fault={faultAt(said, 'code')}
-			help="Six letters and digits; your instructor has it."
+			help="Six letters and digits; your instructor has it. The eight of another tablet take its place."
 			first
 			big
 		/>
-		<DoorField
-			id="bench"
-			label="Bench"
-			bind:value={bench}
-			fault={faultAt(said, 'bench')}
-			help="The name that stands on it."
-		/>
+		{#if !takesPlace}
+			<DoorField
+				id="bench"
+				label="Bench"
+				bind:value={bench}
+				fault={faultAt(said, 'bench')}
+				help="The name that stands on it."
+			/>
+		{/if}
 		{#if said.trouble}<p class="fault" role="alert">{said.trouble}</p>{/if}
 		<button class="button act" disabled={busy}>Join</button>
 	</form>

@@ -32,9 +32,11 @@
 			? card.asks || card.against
 			: card.doing === 'done'
 				? card.headline
-				: card.rests
-					? `stands in the ${card.rests}`
-					: waits || card.headline
+				: card.sign_off
+					? `asks for sign-off: ${card.sign_off}`
+					: card.rests
+						? `stands in the ${card.rests}`
+						: waits || card.headline
 	);
 	const done = $derived(card.stair.filter((tread) => tread !== 'now' && tread !== 'ahead').length);
 	const at = $derived(
@@ -71,6 +73,9 @@
 	</span>
 	{#if left !== null && (card.asks || card.against)}<span class="text"
 			><Sentence text={card.asks || card.against} plain /></span
+		>{/if}
+	{#if card.own}<span class="quiet"
+			>own figures handed in{card.trials > 1 ? `: ${card.own} of ${card.trials} trials` : ''}</span
 		>{/if}
 	{#if card.others}<span class="quiet"
 			>{card.others} {card.others === 1 ? 'other run' : 'other runs'} here</span

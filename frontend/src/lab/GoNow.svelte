@@ -17,9 +17,11 @@
 	async function answer(call: CallView, kind: 'reached' | 'snoozed'): Promise<void> {
 		fault = await lab.answer(call, kind);
 	}
+	/* a step to be signed off: with what was seen there */
+	const signs = (call: CallView): boolean => call.code === 'sign';
 	async function note(event: SubmitEvent, call: CallView): Promise<void> {
 		event.preventDefault();
-		fault = await lab.answer(call, 'noted', text);
+		fault = await lab.answer(call, signs(call) ? 'signed' : 'noted', text);
 		if (fault) return focusFault();
 		noting = null;
 		text = '';
@@ -38,12 +40,14 @@
 					{#if noting === idOf(call)}
 						<form onsubmit={(event) => void note(event, call)}>
 							<div class="field">
-								<label for="note">For the log of {call.name}</label>
+								<label for="note"
+									>{signs(call) ? `What you saw at ${call.name}` : `For the log of ${call.name}`}</label
+								>
 								<!-- svelte-ignore a11y_autofocus (the button that opened it is gone) -->
 								<input id="note" bind:value={text} maxlength="400" autofocus aria-invalid={!!fault} />
 							</div>
 							<div class="taps">
-								<button class="button act">Note it</button>
+								<button class="button act">{signs(call) ? 'Sign it off' : 'Note it'}</button>
 								<button type="button" class="button" onclick={() => (noting = null)}>Leave it</button>
 							</div>
 						</form>
@@ -59,8 +63,10 @@
 								aria-label="In 5 min: {call.name}"
 								onclick={() => void answer(call, 'snoozed')}>In 5 min</button
 							>
-							<button class="button" aria-label="Note: {call.name}" onclick={() => (noting = idOf(call))}
-								>Note</button
+							<button
+								class={['button', { act: signs(call) }]}
+								aria-label="{signs(call) ? 'Sign off' : 'Note'}: {call.name}"
+								onclick={() => (noting = idOf(call))}>{signs(call) ? 'Sign off' : 'Note'}</button
 							>
 						</div>
 					{/if}

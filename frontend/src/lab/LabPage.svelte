@@ -23,6 +23,7 @@
 	});
 	const board = $derived(lab.feed.board);
 	const head = $derived(board?.head ?? null);
+	const MANY_GUESSES = 5;
 	const watched = $derived(who.is?.kind === 'board');
 	const when = $derived(
 		head
@@ -66,6 +67,10 @@
 			</div>
 		{/if}
 		<div class="room">
+			{#if head && head.guessed >= MANY_GUESSES}<p class="closed" role="status">
+					{head.guessed} wrong codes in ten minutes: somebody mistypes the code, or guesses. A new one is on the
+					<a href="/shelf">Shelf</a>; tablets that joined stay.
+				</p>{/if}
 			{#if head?.is_closed}<p class="closed">This class is closed: its tablets record nothing more.</p>{/if}
 			{#if lab.feed.cards.length}
 				<div class="cards" role="list" aria-label="Benches">

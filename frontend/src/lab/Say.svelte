@@ -1,7 +1,7 @@
 <script lang="ts">
 	/* A word to one bench or to all, and what was said; more time for the class. */
 	import { timeOfDay } from '../ui/clock.svelte';
-	import type { Lab } from './lab.svelte';
+	import type { Lab, Reveal } from './lab.svelte';
 
 	let { lab }: { lab: Lab } = $props();
 
@@ -12,10 +12,19 @@
 
 	let fault = $state('');
 
+	const REVEALS: Record<Reveal, string> = {
+		always: 'at once',
+		after_own_figures: 'after their own figures',
+		when_closed: 'not yet'
+	};
+
 	async function say(event: SubmitEvent): Promise<void> {
 		event.preventDefault();
 		fault = await lab.say(text, bench ? Number(bench) : null);
 		if (!fault) text = '';
+	}
+	async function reveal(chosen: string): Promise<void> {
+		fault = await lab.reveal(chosen as Reveal);
 	}
 	async function extend(minutes: number): Promise<void> {
 		fault = await lab.extend(minutes);
@@ -39,6 +48,14 @@
 		</div>
 		<button class="button" disabled={!text.trim()}>Say it</button>
 	</form>
+	{#if head}
+		<div class="field">
+			<label for="reveal">Benches see the answers</label>
+			<select id="reveal" value={head.reveal} onchange={(event) => void reveal(event.currentTarget.value)}>
+				{#each Object.entries(REVEALS) as [name, words] (name)}<option value={name}>{words}</option>{/each}
+			</select>
+		</div>
+	{/if}
 	{#if fault}<p class="fault" role="alert">{fault}</p>{/if}
 	{#if messages.length}
 		<ul aria-label="What was said">

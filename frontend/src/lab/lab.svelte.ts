@@ -2,12 +2,15 @@ import {
 	answerCall,
 	moveEnd,
 	newUuid,
+	openAnswers,
 	sayToBenches,
 	type BoardView,
 	type CallView,
 	type Outcome
 } from '../api/client';
 import { Feed } from '../api/feed.svelte';
+
+export type Reveal = NonNullable<BoardView['head']>['reveal'];
 
 /** A class while it runs, and what an instructor does about it. */
 export class Lab {
@@ -20,7 +23,7 @@ export class Lab {
 	}
 
 	/** Answer a call; what is wrong with that, or nothing. */
-	async answer(call: CallView, kind: 'reached' | 'snoozed' | 'noted', text = ''): Promise<string> {
+	async answer(call: CallView, kind: 'reached' | 'snoozed' | 'noted' | 'signed', text = ''): Promise<string> {
 		const name = `${call.run} ${call.key} ${kind} ${text}`;
 		const { run, code, key } = call;
 		const body = { uuid: this.#uuid(name), run, code, key, kind, text, by: '', since: this.feed.since };
@@ -37,6 +40,11 @@ export class Lab {
 	/** Let the class end so many minutes later than it was planned. */
 	async extend(minutes: number): Promise<string> {
 		return this.#done('', await moveEnd(this.number, minutes, this.feed.since));
+	}
+
+	/** Say when the benches see the answers. */
+	async reveal(reveal: Reveal): Promise<string> {
+		return this.#done('', await openAnswers(this.number, reveal, this.feed.since));
 	}
 
 	#uuid(name: string): string {

@@ -9,6 +9,7 @@ export function lookOf(card: CardView): Look {
 	if (card.level === 'stop') return { look: 'stop', sign: '■', word: card.word || 'look now' };
 	if (isOver(card)) return { look: 'time', sign: '▲', word: 'time' };
 	if (card.asks) return { look: 'stop', sign: '■', word: 'asks' };
+	if (card.sign_off) return { look: 'watch', sign: '◐', word: 'sign-off' };
 	if (card.level === 'watch' && card.word) return { look: 'watch', sign: '◐', word: card.word };
 	if (card.level === 'good') return { look: 'good', sign: '✓', word: card.word || 'settled' };
 	return { look: 'none', sign: '', word: card.doing === 'done' ? 'done' : '' };

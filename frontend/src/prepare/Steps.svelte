@@ -145,6 +145,16 @@
 						onchange={(event) => further(step, event.currentTarget.value)}
 					/>
 				</div>
+				<div class="field wide-field">
+					<label for="sign-{step.id}">You look at it before it counts as done: at what?</label>
+					<input
+						id="sign-{step.id}"
+						value={step.sign_off ?? ''}
+						maxlength="160"
+						placeholder="pH of the rinsed burette"
+						onchange={(event) => change(step.id, { sign_off: event.currentTarget.value.trim() || undefined })}
+					/>
+				</div>
 				{#if step.timer}
 					<div class="field">
 						<label for="timer-{step.id}">Its timer, min</label>

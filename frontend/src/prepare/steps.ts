@@ -9,6 +9,7 @@ export type Step = {
 	timer?: { minutes: number };
 	takes?: Span;
 	at?: string;
+	sign_off?: string | undefined;
 	reads?: string;
 };
 export type Repeat = { id: string; repeat: Step[] };

@@ -6,6 +6,7 @@ KettleError
 ├── NotFound         no such run, reading or procedure
 ├── NotSignedIn      nobody asks; somebody may
 ├── NotYours         somebody asks whose it is not
+│   └── HeldBack     not yet: their own figures come first
 ├── TooMany          asked too often; later
 ├── Doubt            believable only on a second look: ask, then record with the confirmation
 └── WorksheetError   a method's own declarations contradict each other (a mistake in the program)
@@ -79,6 +80,12 @@ class NotYours(KettleError):
     """What was asked for belongs to somebody else, or is not for whoever asks."""
 
     code = "not-yours"
+
+
+class HeldBack(NotYours):
+    """An answer that a bench is to find itself first."""
+
+    code = "held-back"
 
 
 class TooMany(KettleError):

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import io
-import secrets
 import sys
 from argparse import Namespace
 from collections.abc import Callable
@@ -33,7 +32,7 @@ from claykettle.service.doors.accounts import (
     set_disabled,
     set_password,
 )
-from claykettle.service.doors.classes import LETTERS
+from claykettle.service.doors.knocking import new_code
 from claykettle.service.laboratory import Laboratory
 from claykettle.service.runs.verifying import faults_in_signatures
 from claykettle.service.shelf.shelf import open_house
@@ -61,7 +60,7 @@ def _serve(settings: Settings) -> int:
         if settings.behind_proxy and settings.names:
             # the proxy is what people reach, by its own port
             reached = [f"https://{name}" for name in settings.names]
-        code = "-".join("".join(secrets.choice(LETTERS) for _ in range(4)) for _ in range(2))
+        code = "-".join(new_code(4) for _ in range(2))
         environment = {
             "CLAYKETTLE_HOSTS": ",".join([*hosts, *names()]),
             "CLAYKETTLE_FIRST_CODE": code,

@@ -30,7 +30,8 @@ _CALLERS = "__callers__"
 
 @dataclass(frozen=True)
 class Caller:
-    """Who asks. `section` is where they work now, `sections` where they may; a tablet has its day and bench.
+    """Who asks. `section` is where they work now, `sections` where they may; a tablet has its day and bench, and of its
+    class when it may see the answers (`reveal`).
 
     `roles` is empty for the program itself, which may do everything: it is not reached from outside.
     """
@@ -46,6 +47,7 @@ class Caller:
     bench: int | None = None
     is_open: bool = True
     shows_answers: bool = True
+    reveal: str = "always"
     address: str = ""
 
     @property

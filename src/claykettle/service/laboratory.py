@@ -12,8 +12,10 @@ from sqlalchemy.orm import Session
 from claykettle.core.errors import Doubt, Overtaken
 from claykettle.service.callers import PROGRAM, Caller, admit, signed
 from claykettle.service.doors.knocking import Knock, caller_of
+from claykettle.service.revealing import asked_without_answer, held_back
 from claykettle.service.summaries import sum_up
 from claykettle.service.views.bench import RunView, run_view
+from claykettle.service.views.held_back import as_told
 from claykettle.service.visit import Visit
 from claykettle.store.database import Database, was_beaten
 from claykettle.store.records import StoredRun
@@ -82,20 +84,26 @@ class Laboratory:
         The run is shown before it is committed: what cannot be shown is not kept.
         """
         now = self.clock()
+        asked: list[str] = []
 
         def carried_out(session: Session) -> RunView:
             visit = self._visit(session, now)
             admit(visit.caller, use_case)
             run = visit.run(uuid, lock=True)
-            after = use_case(visit.not_before(run), run, signed(visit.caller, command))
+            why = held_back(visit, run.id)
+            try:
+                after = use_case(visit.not_before(run), run, signed(visit.caller, command))
+            except Doubt as doubt:
+                asked.append(str(doubt))
+                raise asked_without_answer(doubt) if why else doubt from None
             for changed in visit.kept:
                 sum_up(visit, changed)
-            return run_view(after, now, seen_from, run)
+            return as_told(run_view(after, now, seen_from, run), why)
 
         try:
             return self._in_a_transaction(carried_out)
-        except Doubt as doubt:
-            self._note_asked(uuid, str(doubt), now)
+        except Doubt:
+            self._note_asked(uuid, asked[-1], now)
             raise
 
     def _note_asked(self, uuid: str, text: str, now: datetime) -> None:

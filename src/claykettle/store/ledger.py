@@ -38,6 +38,7 @@ from claykettle.store.tables import (
     ReadingRow,
     RoomRow,
     RunRow,
+    SheetRow,
     SignatureRow,
     StepEventRow,
     SubstanceRow,
@@ -48,7 +49,7 @@ from claykettle.store.tables import (
 SEALED: tuple[type[Base], ...] = (
     ReadingRow, ObservationRow, StepEventRow, SignatureRow, ChangeRow, WithdrawalRow, TrialRow, RoomRow, SubstanceRow,
     ProcedureRow, AuditRow, PracticalVersion, CallAnswer,
-    Message,
+    Message, SheetRow,
 )  # fmt: skip
 """Tables whose rows never change once they are there."""
 RUNS = "run"

@@ -83,7 +83,8 @@ class SignIn(Base):
     """Somebody who is in: an account's browser, a bench's tablet, or whoever has the board's link.
 
     `token` is the hash of what the cookie holds. `section_id` is where they work: an account may change it. A tablet
-    (`bench`) and a board belong to one day; the tablet to one bench of it. What has `ended` never comes back.
+    (`bench`) and a board belong to one day; the tablet to one bench of it. What has `ended` never comes back. With the
+    code of which `hand_code` is the hash another tablet takes its place.
     """
 
     __tablename__ = "sign_in"
@@ -100,6 +101,8 @@ class SignIn(Base):
     began_at: Mapped[datetime] = mapped_column(UtcTime)
     until: Mapped[datetime] = mapped_column(UtcTime)
     ended: Mapped[bool] = mapped_column(Boolean, default=False)
+    hand_code: Mapped[str | None] = mapped_column(String(64), unique=True, default=None)
+    hand_until: Mapped[datetime | None] = mapped_column(UtcTime, default=None)
 
 
 class Try(Base):
@@ -144,7 +147,8 @@ class Day(Base):
     Tablets join it by its `code` until `code_until`; a closed one takes nothing more from them. A class that was laid
     out begins at `starts` (18:30; empty for a day that nobody planned) and holds its whole `plan`, the practical in the
     words in which it was begun; `practical_version_id` says where those came from, None where nobody kept them.
-    `more_min` are minutes that were added to its length.
+    `more_min` are minutes that were added to its length; `reveal` says when its benches see the answers, as its
+    practical says until an instructor decides otherwise.
     """
 
     __tablename__ = "day"
@@ -161,6 +165,7 @@ class Day(Base):
     plan: Mapped[dict[str, Any] | None] = mapped_column(JSON, default=None)
     practical_version_id: Mapped[int | None] = mapped_column(ForeignKey("practical_version.id"), default=None)
     more_min: Mapped[int] = mapped_column(Integer, default=0, server_default="0")
+    reveal: Mapped[str] = mapped_column(String(20), default="always", server_default="always")
 
     places: Mapped[list[Place]] = relationship(order_by="Place.position", back_populates="day")
 
@@ -405,6 +410,24 @@ class Message(Base):
     day_id: Mapped[int] = mapped_column(ForeignKey("day.id"))
     bench_id: Mapped[int | None] = mapped_column(ForeignKey("bench.id"), default=None)
     text: Mapped[str] = mapped_column(Text)
+    at: Mapped[datetime] = mapped_column(UtcTime)
+    by: Mapped[str] = mapped_column(String(120))
+
+
+class SheetRow(Base):
+    """The figures that a student of a bench (empty: the bench) hands in of a trial, as typed, by line; rows are only
+    added, the latest counts.
+    """
+
+    __tablename__ = "sheet"
+    __table_args__ = (Index("sheet_day", "day_id", "id"), OPTIONS)
+    id: Mapped[int] = _key()
+    uuid: Mapped[str] = mapped_column(String(36), unique=True)
+    day_id: Mapped[int] = mapped_column(ForeignKey("day.id"))
+    run_id: Mapped[int] = mapped_column(ForeignKey("run.id"))
+    trial: Mapped[str] = mapped_column(String(120))
+    student: Mapped[str] = mapped_column(String(120))
+    claims: Mapped[dict[str, str]] = mapped_column(JSON)
     at: Mapped[datetime] = mapped_column(UtcTime)
     by: Mapped[str] = mapped_column(String(120))
 

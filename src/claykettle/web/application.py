@@ -21,7 +21,20 @@ from claykettle import __version__
 from claykettle.formats import strict_json
 from claykettle.service.laboratory import Laboratory
 from claykettle.store.database import Database
-from claykettle.web import afterwards, desks, doors, lab, planning, preparing, problems, run_files, runs, shelf, today
+from claykettle.web import (
+    afterwards,
+    desks,
+    doors,
+    lab,
+    own_figures,
+    planning,
+    preparing,
+    problems,
+    run_files,
+    runs,
+    shelf,
+    today,
+)
 from claykettle.web.context import house
 
 # blob: is a photograph that was dropped on the page; it never leaves it
@@ -97,6 +110,7 @@ def create_app(
     app.register_api(doors.blueprint)
     app.register_api(shelf.blueprint)
     app.register_api(runs.blueprint)
+    app.register_api(own_figures.blueprint)
     app.register_api(run_files.blueprint)
     app.register_api(desks.blueprint)
     app.register_api(planning.blueprint)

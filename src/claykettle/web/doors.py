@@ -45,11 +45,13 @@ from claykettle.service.doors.sections import (
 from claykettle.service.doors.shown import AddressesView, BackupsView, addresses_view, backups_view
 from claykettle.service.doors.signing_in import (
     FirstAccount,
+    HandOverView,
     Join,
     Let,
     SignInAs,
     WhoView,
     first_account,
+    hand_over,
     join,
     sign_in,
     sign_out,
@@ -243,6 +245,12 @@ def post_password(body: PasswordBody) -> Response:
     if refusal is not None:
         raise refusal
     return Response(status=204)
+
+
+@blueprint.post("/session/hand-over", responses={200: HandOverView}, openapi_extensions=callers(hand_over))
+def post_hand_over() -> Response:
+    """A code with which another tablet takes the place of this one."""
+    return answer(laboratory().ask(hand_over))
 
 
 @blueprint.post("/join", responses={204: None}, openapi_extensions=callers(join))

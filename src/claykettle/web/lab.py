@@ -8,7 +8,8 @@ from flask import Response
 from flask_openapi import APIBlueprint
 from pydantic import Field, StringConstraints
 
-from claykettle.service.lab.acting import Answer, AnswerCall, Say, answer_call, extend, say
+from claykettle.core.planning.practical import Reveal
+from claykettle.service.lab.acting import Answer, AnswerCall, Say, answer_call, extend, open_answers, say
 from claykettle.service.lab.board import BoardView, board
 from claykettle.service.lab.round import RoundView, round_view
 from claykettle.web.context import Query, answer, callers, laboratory
@@ -83,6 +84,18 @@ def say_something(path: NumberPath, body: SayBody) -> Response:
 def move_end(path: NumberPath, body: MoreTimeBody) -> Response:
     """Let a class end later than planned."""
     return answer(laboratory().ask(extend, path.number, body.minutes, body.since))
+
+
+class RevealBody(SinceBody):
+    """When the benches of a class see the answers."""
+
+    reveal: Reveal
+
+
+@blueprint.post("/<int:number>/answers", responses={200: BoardView}, openapi_extensions=callers(open_answers))
+def post_answers(path: NumberPath, body: RevealBody) -> Response:
+    """Open the answers to the benches of a class, or close them."""
+    return answer(laboratory().ask(open_answers, path.number, body.reveal, body.since))
 
 
 @blueprint.get("/<int:number>/round", responses={200: RoundView}, openapi_extensions=callers(round_view))

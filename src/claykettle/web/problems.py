@@ -146,7 +146,7 @@ def _kettle(error: KettleError) -> Response:
         case NotSignedIn():
             return problem(401, "not-signed-in", str(error))
         case NotYours():
-            return problem(403, "not-yours", str(error))
+            return problem(403, error.code, str(error))
         case TooMany(wait_s=wait_s):
             response = problem(429, "too-many", str(error))
             response.headers["Retry-After"] = str(wait_s)

@@ -29,8 +29,9 @@ from claykettle.service.runs.steps import MarkStep, mark_step, marks
 from claykettle.service.runs.suspects import replayed, suspects
 from claykettle.service.runs.undoing import TakeBack, take_back
 from claykettle.service.views.answer import ReplayView, SuspicionView
-from claykettle.service.views.bench import RunView, seen
+from claykettle.service.views.bench import RunView
 from claykettle.service.views.comparison import ComparisonView, comparison_view
+from claykettle.service.views.held_back import seen
 from claykettle.service.views.listing import RunListView, listed
 from claykettle.service.views.steps import MarksView
 from claykettle.service.views.working import Pressure, WorkingPageView, working_view

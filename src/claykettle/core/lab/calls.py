@@ -6,10 +6,11 @@ The rule, as an instructor goes round (common practice in teaching laboratories;
 2. `time`: the timer of a step at which somebody must stay has run out, such as a flame.
 3. `doubt`: a figure was asked about and nobody has answered yet.
 4. `look`: the results say that something is off.
-5. `balance`: a bench waits for its balance, longer than a weighing takes, while another of its kind is free.
-6. `stuck`: a step takes longer than the longest that it takes as a rule, or what cools stands `GRACE_MIN` over its
+5. `sign`: a bench waits for an instructor to look at something before it goes on.
+6. `balance`: a bench waits for its balance, longer than a weighing takes, while another of its kind is free.
+7. `stuck`: a step takes longer than the longest that it takes as a rule, or what cools stands `GRACE_MIN` over its
    time and its balance is free.
-7. `early`: done while there is time for more.
+8. `early`: done while there is time for more.
 
 Of one kind whoever waits longest goes first, of those the bench that stands first. A bench is called once, for the
 first of these that holds. What was tapped away is not said again until it is another thing.
@@ -24,8 +25,8 @@ from typing import Literal
 from claykettle.core.judgement.standing import GOING, Standing
 from claykettle.core.planning.timetable import Takes
 
-Code = Literal["stop", "time", "doubt", "look", "balance", "stuck", "early"]
-ORDER: tuple[Code, ...] = ("stop", "time", "doubt", "look", "balance", "stuck", "early")
+Code = Literal["stop", "time", "doubt", "look", "sign", "balance", "stuck", "early"]
+ORDER: tuple[Code, ...] = ("stop", "time", "doubt", "look", "sign", "balance", "stuck", "early")
 GRACE_MIN = 3.0
 """So long over its time may stand what nobody need attend."""
 SPARE_MIN = 20.0
@@ -42,7 +43,8 @@ class Now:
     """What a bench does now. `step` is what it is called, `since` when it began, `takes` how long it takes as a rule.
 
     `balance` is the balance that the step is done at, empty for none; `asks` a question that nobody has answered yet,
-    since `asked_at`; `done_at` when all was done, None before.
+    since `asked_at`; `signs` what an instructor is to look at, asked for at `signs_at`; `done_at` when all was done,
+    None before.
     """
 
     bench: int
@@ -57,6 +59,8 @@ class Now:
     balance: str = ""
     asks: str = ""
     asked_at: float = 0.0
+    signs: str = ""
+    signs_at: float = 0.0
     done_at: float | None = None
     changed_at: float = 0.0
     done_label: str = ""
@@ -155,6 +159,9 @@ def _of(row: Now, now: float, ends_at: float | None, lines: Sequence[Queue]) -> 
         yield _call(row, "doubt", row.asked_at, row.asks, AGAIN, row.asks)
     if row.standing.level == "watch" and row.standing.word not in GOING:
         yield _call(row, "look", row.changed_at, row.standing.why, "", row.standing.why)
+    if row.signs:
+        reason = f"{row.step}: waits to be signed off, {row.signs}."
+        yield _call(row, "sign", row.signs_at, reason, "“Show me.”", f"sign {row.step} {row.signs_at:.0f}")
     if row.done_at is None:
         yield from _at_balance(row, now, lines)
         yield from _stuck(row, now, lines)

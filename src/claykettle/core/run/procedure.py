@@ -97,7 +97,8 @@ class Step(_Part):
     for the result when the step is passed over; `cools` that its timer is one of cooling. A step of a repeat that is
     done `once` belongs to its first round, one that `neutralises` says what happens to the acid that is left. `words`
     are other words for it where something holds. For the timetable: how long it `takes`, `at` what of the room, and
-    whether somebody has to stay (`attended`), where that is not as such steps usually are.
+    whether somebody has to stay (`attended`), where that is not as such steps usually are. `sign_off` is what an
+    instructor looks at before the step counts as done, such as the pH of the rinsed burette.
     """
 
     id: Identifier
@@ -123,6 +124,7 @@ class Step(_Part):
     takes: Span | None = None
     at: Annotated[str, Field(max_length=60)] = ""
     attended: bool | None = None
+    sign_off: Annotated[str, Field(max_length=160)] = ""
 
     def under(self, chosen: Mapping[str, str]) -> Step:
         """The step as it is worded under these schools and facts."""

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import secrets
 from datetime import timedelta
 
 from sqlalchemy import select, update
@@ -10,7 +9,7 @@ from sqlalchemy import select, update
 from claykettle.core.errors import NotFound, Refusal, refuse
 from claykettle.core.wording import fault_in_name
 from claykettle.service.callers import INSTRUCTOR, may
-from claykettle.service.doors.knocking import new_secret, token_of
+from claykettle.service.doors.knocking import new_code, new_secret, token_of
 from claykettle.service.noting import note, note_change
 from claykettle.service.shelf.day import the_day
 from claykettle.service.views.base import View
@@ -19,8 +18,6 @@ from claykettle.store.records import iso
 from claykettle.store.summaries import count_on
 from claykettle.store.tables import Bench, Day, RunRow, Section, SignIn
 
-LETTERS = "23456789BCDFGHJKLMNPQRTVWXZ"
-"""What a code is made of: no two that look alike, and no vowels, so that it spells nothing."""
 LENGTH = 6
 CODE_LASTS = timedelta(hours=12)
 BOARD_LASTS = timedelta(hours=16)
@@ -93,8 +90,7 @@ def class_view(visit: Visit) -> ClassView:
 def renew_code(visit: Visit) -> ClassView:
     """A new code for the class, in place of the one before; the class is open. Tablets that joined stay."""
     day = the_day(visit)
-    code = "".join(secrets.choice(LETTERS) for _ in range(LENGTH))
-    day.code, day.code_until, day.is_closed = code, visit.now + CODE_LASTS, False
+    day.code, day.code_until, day.is_closed = new_code(LENGTH), visit.now + CODE_LASTS, False
     visit.session.flush()
     note(visit, "code given out", f"class of {day.date.isoformat()}")
     return class_view(visit)

@@ -22,13 +22,17 @@ from claykettle.service.callers import (
 
 _WHO = (
     "SELECT JSON_ARRAY(s.`id`, s.`kind`, s.`account_id`, s.`section_id`, s.`day_id`, s.`bench_id`, s.`shows_answers`, "
-    "a.`login`, a.`name`, a.`is_admin`, a.`is_disabled`, b.`name`, d.`is_closed`, s.`until`, "
+    "a.`login`, a.`name`, a.`is_admin`, a.`is_disabled`, b.`name`, d.`is_closed`, d.`reveal`, s.`until`, "
     "(SELECT JSON_ARRAYAGG(m.`section_id`) FROM `membership` m WHERE m.`account_id` = s.`account_id`)) "
     "FROM `sign_in` s LEFT JOIN `account` a ON a.`id` = s.`account_id` LEFT JOIN `bench` b ON b.`id` = s.`bench_id` "
     "LEFT JOIN `day` d ON d.`id` = s.`day_id` WHERE s.`token` = %(token)s AND NOT s.`ended`"
 )
 """Asked at every request, hence written out: who it is and all sections of theirs, in one column, since to describe
 many takes the driver as long as to read them."""
+
+
+LETTERS = "23456789BCDFGHJKLMNPQRTVWXZ"
+"""What a code is made of: no two that look alike, and no vowels, so that it spells nothing."""
 
 
 @dataclass(frozen=True)
@@ -42,6 +46,11 @@ class Knock:
 def new_secret() -> str:
     """A secret for a cookie, which nobody can guess."""
     return secrets.token_urlsafe(32)
+
+
+def new_code(length: int) -> str:
+    """A code that is typed from another screen."""
+    return "".join(secrets.choice(LETTERS) for _ in range(length))
 
 
 def token_of(secret: str) -> str:
@@ -58,7 +67,8 @@ def caller_of(session: Session, now: datetime, knock: Knock) -> Caller:
     if row is None:
         return nobody
     (
-        number, kind, account, section, day, bench, shows, login, name, is_admin, is_disabled, at, is_closed, until, own
+        number, kind, account, section, day, bench, shows, login, name, is_admin, is_disabled, at, is_closed, reveal,
+        until, own,
     ) = json.loads(row)  # fmt: skip
     if datetime.fromisoformat(until).replace(tzinfo=UTC) <= now:
         return nobody
@@ -79,5 +89,6 @@ def caller_of(session: Session, now: datetime, knock: Knock) -> Caller:
         bench=bench,
         is_open=not is_closed,
         shows_answers=kind == "bench" or bool(shows),
+        reveal=reveal if kind == "bench" else "always",
         address=knock.address,
     )

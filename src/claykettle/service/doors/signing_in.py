@@ -10,10 +10,11 @@ from sqlalchemy import select, update
 from claykettle.core.errors import NotSignedIn, Refusal, refuse
 from claykettle.service.callers import BENCH, EVERYBODY, WHO_IS_IN, Caller, may
 from claykettle.service.doors.accounts import NewAccount, create_account, has_accounts
-from claykettle.service.doors.knocking import new_secret, token_of
+from claykettle.service.doors.knocking import new_code, new_secret, token_of
 from claykettle.service.doors.passwords import agrees
 from claykettle.service.doors.sections import new_section, own_what_is_nobody_s
 from claykettle.service.doors.trying import (
+    CODES,
     FOR_A_LOGIN,
     FOR_AN_ADDRESS,
     FOR_CODES,
@@ -25,10 +26,14 @@ from claykettle.service.doors.trying import (
 from claykettle.service.noting import note
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
+from claykettle.store.records import iso
 from claykettle.store.tables import Account, Bench, Day, Membership, Section, SignIn
 
 ACCOUNT_STAYS = timedelta(days=14)
 TABLET_STAYS = timedelta(hours=16)
+HAND_OVER_LENGTH = 8
+"""Longer than the code of a class, so that the two are told apart."""
+HAND_OVER_LASTS = timedelta(minutes=10)
 WRONG = "Name and password do not belong together."
 
 
@@ -42,6 +47,13 @@ class WhoView(View):
     section: str
     bench: str
     sections: int
+
+
+class HandOverView(View):
+    """The code for another tablet, and until when it is good (ISO 8601, UTC)."""
+
+    code: str
+    until: str
 
 
 @dataclass(frozen=True)
@@ -117,25 +129,62 @@ def let_in(visit: Visit, account: Account, here: int | None = None) -> Let:
     return Let(secret, int(ACCOUNT_STAYS.total_seconds()))
 
 
+@may(BENCH)
+def hand_over(visit: Visit) -> HandOverView:
+    """A code with which another tablet takes the place of this one, good once and for ten minutes."""
+    row = visit.session.get_one(SignIn, visit.caller.number)
+    code = new_code(HAND_OVER_LENGTH)
+    row.hand_code, row.hand_until = token_of(code), visit.now + HAND_OVER_LASTS
+    visit.session.flush()
+    return HandOverView(code=code, until=iso(row.hand_until))
+
+
+def _handed_over(visit: Visit, code: str) -> SignIn | None:
+    """The tablet that gave out this code, where it is still good: its class is open, and it is in."""
+    query = select(SignIn).where(SignIn.hand_code == token_of(code), ~SignIn.ended, SignIn.until > visit.now)
+    row = visit.session.scalar(query.with_for_update()) if len(code) == HAND_OVER_LENGTH else None
+    if row is None or row.hand_until is None or row.hand_until <= visit.now:
+        return None
+    return None if visit.session.get_one(Day, row.day_id).is_closed else row
+
+
 @may(*EVERYBODY)
 def join(visit: Visit, typed: Join) -> Let:
-    """Join a bench with the code of its class. A wrong code is counted and committed, hence an answer.
+    """Join a bench with the code of its class, or take a tablet's place with its own.
+
+    A wrong code is counted and committed, hence an answer.
 
     Raises TooMany, Refusal with path `bench` for a right code and an unknown bench.
     """
     key = key_of("code", visit.caller.address)
     refuse_beyond(visit, key, FOR_CODES)
     code = "".join(typed.code.split()).replace("-", "").upper()[:20]
+    before = _handed_over(visit, code)
+    if before is not None:
+        return _take_over(visit, before)
     day = visit.session.scalar(select(Day).where(Day.code == code)) if code else None
     if day is None or day.is_closed or day.code_until is None or day.code_until <= visit.now:
         forget_old(visit)
-        note_wrong(visit, key)
+        note_wrong(visit, key, CODES)
         text = "No class has this code now. Look at the board, or ask for a new one."
         return Let(None, 0, refuse("unknown-code", text, "code"))
     bench = visit.session.scalar(select(Bench).where(Bench.name == typed.bench.strip(), ~Bench.retired))
     if bench is None:
         names = ", ".join(visit.session.scalars(select(Bench.name).where(~Bench.retired).order_by(Bench.id)))
         raise refuse("unknown-bench", f"There is no such bench. The benches are: {names}.", "bench")
+    note(visit, "tablet joined", f"bench {bench.name}", who=f"bench {bench.name}")
+    return _at_bench(visit, day, bench)
+
+
+def _take_over(visit: Visit, before: SignIn) -> Let:
+    """Another tablet in the place of this one, which is out."""
+    bench = visit.session.get_one(Bench, before.bench_id)
+    before.ended, before.hand_code = True, None
+    note(visit, "tablet handed over", f"bench {bench.name}", who=f"bench {bench.name}")
+    return _at_bench(visit, visit.session.get_one(Day, before.day_id), bench)
+
+
+def _at_bench(visit: Visit, day: Day, bench: Bench) -> Let:
     _end(visit, visit.caller.number)
     secret = new_secret()
     visit.session.add(
@@ -144,7 +193,6 @@ def join(visit: Visit, typed: Join) -> Let:
             address=visit.caller.address[:60], began_at=visit.now, until=visit.now + TABLET_STAYS,
         )
     )  # fmt: skip
-    note(visit, "tablet joined", f"bench {bench.name}", who=f"bench {bench.name}")
     return Let(secret, int(TABLET_STAYS.total_seconds()))
 
 

@@ -23,6 +23,10 @@ def key_of(*parts: str) -> str:
     return hashlib.sha256("\\0".join(parts).encode("utf-8", "surrogatepass")).hexdigest()
 
 
+CODES = key_of("codes")
+"""Under which every wrong code counts, whoever typed it: the board tells of many."""
+
+
 def refuse_beyond(visit: Visit, key: str, most: int) -> None:
     """Raises TooMany where this key has had its wrong tries, with how long it has to wait."""
     query = select(func.count(), func.min(Try.at)).where(Try.key == key, Try.at > visit.now - WITHIN)

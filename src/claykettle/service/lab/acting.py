@@ -10,12 +10,16 @@ from sqlalchemy import select
 
 from claykettle.core.errors import NotFound, refuse
 from claykettle.core.lab.calls import ORDER
+from claykettle.core.planning.practical import Reveal
 from claykettle.service.callers import INSTRUCTOR, may
 from claykettle.service.lab.board import BoardView, board
 from claykettle.service.lab.state import class_at
-from claykettle.service.noting import note
+from claykettle.service.noting import note, note_change
 from claykettle.service.runs.record import Observe, observe
+from claykettle.service.runs.steps import MarkStep, mark_step
+from claykettle.service.views.steps import asked_at
 from claykettle.service.visit import Visit
+from claykettle.store.records import StoredRun
 from claykettle.store.tables import Bench, CallAnswer, Day, Message
 
 SNOOZED = timedelta(minutes=5)
@@ -23,12 +27,14 @@ NOTED = "instructor"
 """The tag under which a bench's log holds what an instructor noted there."""
 LONGEST_MORE = 12 * 60
 LONGEST_TEXT = 400
-Answer = Literal["reached", "snoozed", "noted"]
+Answer = Literal["reached", "snoozed", "noted", "signed"]
 
 
 @dataclass(frozen=True)
 class AnswerCall:
-    """A call answered: somebody was there, will be asked again in five minutes, or noted something at the bench."""
+    """A call answered: somebody was there, will be asked again in five minutes, noted something at the bench, or
+    signed off its step with what was seen.
+    """
 
     uuid: str
     run: str
@@ -62,11 +68,13 @@ def answer_call(visit: Visit, number: int, command: AnswerCall, since: str = "")
     if command.code not in ORDER:
         raise refuse("unknown-code", "There is no such call.", "code")
     text = command.text.strip()
-    if command.kind == "noted" and not text:
-        raise refuse("empty", "Say what is to be noted.", "text")
+    if command.kind in ("noted", "signed") and not text:
+        raise refuse("empty", "Say what is to be noted." if command.kind == "noted" else "Say what you saw.", "text")
     if visit.session.scalar(select(CallAnswer.id).where(CallAnswer.uuid == command.uuid)) is None:
         if command.kind == "noted":
             observe(visit.not_before(run), run, Observe(command.uuid, NOTED, text, command.by))
+        elif command.kind == "signed":
+            _sign_off(visit.not_before(run), run, command)
         visit.session.add(
             CallAnswer(
                 uuid=command.uuid, day_id=state.number, run_id=run.id, code=command.code, call_key=command.key[:400],
@@ -76,6 +84,17 @@ def answer_call(visit: Visit, number: int, command: AnswerCall, since: str = "")
         )  # fmt: skip
         visit.session.flush()
     return board(visit, state.number, since)
+
+
+def _sign_off(visit: Visit, run: StoredRun, command: AnswerCall) -> None:
+    """End the step that the bench asked about. Raises Refusal where it asks for nothing any more."""
+    for trial in run.own_trials:
+        step = run.step_now(trial.label)
+        if step is not None and asked_at(run, trial.label, step) is not None:
+            mark = MarkStep(command.uuid, step.key, "finished", trial.label, command.by, command.text.strip()[:400])
+            mark_step(visit, run, mark)
+            return
+    raise refuse("not-asked", "This bench has nothing to be signed off now.", "text")
 
 
 @may(INSTRUCTOR)
@@ -98,6 +117,21 @@ def say(visit: Visit, number: int, command: Say, since: str = "") -> BoardView:
             by=command.by[:120],
         )  # fmt: skip
         visit.session.add(row)
+        visit.session.flush()
+    return board(visit, state.number, since)
+
+
+@may(INSTRUCTOR)
+def open_answers(visit: Visit, number: int, reveal: Reveal, since: str = "") -> BoardView:
+    """Let the benches of a class see the answers: always, after their own figures, or not yet.
+
+    Raises NotFound, NotYours.
+    """
+    state = class_at(visit, number)
+    day = visit.session.get_one(Day, state.number)
+    if day.reveal != reveal:
+        note_change(visit, "answers", day.reveal.replace("_", " "), reveal.replace("_", " "))
+        day.reveal = reveal
         visit.session.flush()
     return board(visit, state.number, since)
 

@@ -6,11 +6,13 @@ from collections import OrderedDict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from typing import cast
 
 from pydantic import Field
 from sqlalchemy import or_, select
 
 from claykettle.core.lab.calls import next_change, queues
+from claykettle.core.planning.practical import Reveal
 from claykettle.service.callers import BENCH, BOARD, INSTRUCTOR, may
 from claykettle.service.doors.classes import valid_code
 from claykettle.service.lab.calling import CallsView, answered, calls_view
@@ -18,6 +20,7 @@ from claykettle.service.lab.cards import CardView, card_views, laid_cards, now_o
 from claykettle.service.lab.results import ClassScaleView, class_scale
 from claykettle.service.lab.state import State, class_at
 from claykettle.service.lab.strip import RoomView, balances_of, room_view
+from claykettle.service.revealing import held_back
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
 from claykettle.store.records import iso
@@ -27,7 +30,11 @@ MOST_MESSAGES = 20
 
 
 class HeadView(View):
-    """The class: its name, when it begins and ends (ISO 8601, UTC; empty where nobody planned it), its door."""
+    """The class: its name, when it begins and ends (ISO 8601, UTC; empty where nobody planned it), its door.
+
+    `reveal` says when its benches see the answers, `held_back` why this tablet does not yet; `guessed` counts the wrong
+    codes that were typed of late.
+    """
 
     id: int
     title: str
@@ -38,6 +45,9 @@ class HeadView(View):
     is_closed: bool
     code: str
     is_planned: bool
+    reveal: Reveal
+    guessed: int
+    held_back: str
 
 
 class MessageView(View):
@@ -171,6 +181,9 @@ class _Board:
             is_closed=state.is_closed,
             code=valid_code(self.visit, day) if knows else "",
             is_planned=bool(state.starts),
+            reveal=cast(Reveal, state.reveal),
+            guessed=state.guessed if knows else 0,
+            held_back=next((why for run in state.versions if (why := held_back(self.visit, run))), ""),
         )
 
     def _messages(self) -> list[MessageView]:

@@ -7,16 +7,17 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Literal
 
-from sqlalchemy import select
+from sqlalchemy import func, select
 
 from claykettle.core.judgement.standing import GOING, Standing
 from claykettle.core.lab.calls import Now
 from claykettle.core.planning.timetable import Takes
 from claykettle.service.lab.state import State
 from claykettle.service.lab.words import brief
+from claykettle.service.revealing import held_back
 from claykettle.service.views.card import AtWork, Card
 from claykettle.service.visit import Visit
-from claykettle.store.tables import Bench, Place, RunRow, Seat, Student, SummaryRow
+from claykettle.store.tables import Bench, Place, RunRow, Seat, SheetRow, Student, SummaryRow
 
 Doing = Literal["works", "rests", "done", "new", "out"]
 
@@ -36,12 +37,14 @@ class Laid:
     card: Card
     asks: str
     asked_at: datetime | None
+    own: int = 0
 
 
 class CardView(AtWork):
     """A bench on the board. `asks` is a question that nobody has answered there, `against` what stands against it.
 
-    A projector without answers shows neither these nor names.
+    A projector without answers shows neither these nor names, a tablet none of these before the answers are opened to
+    it. `own` is how many trials the bench has handed in its own figures of.
     """
 
     bench: int
@@ -55,6 +58,7 @@ class CardView(AtWork):
     asks: str
     against: str
     headline: str
+    own: int
 
 
 def laid_cards(visit: Visit, state: State) -> tuple[list[Laid], dict[int, tuple[str, int]]]:
@@ -77,11 +81,13 @@ def laid_cards(visit: Visit, state: State) -> tuple[list[Laid], dict[int, tuple[
         query = query.where(SummaryRow.bench_id == visit.caller.bench)
     by_bench: dict[int, list[Laid]] = {}
     versions: dict[int, tuple[str, int]] = {}
+    own = _own_figures(visit, state)
     for run, text, asks, asked_at, bench, uuid, name, version in visit.session.execute(query):
         place = places.get(bench)
         found = Laid(
             run, uuid, bench, name, place.position if place else 1000 + bench, students.get(bench, ()),
             bool(place and place.is_out), 0, Card.model_validate_json(text), asks, asked_at,
+            own.get(run, 0),
         )  # fmt: skip
         by_bench.setdefault(bench, []).append(found)
         versions[run] = (uuid, version)
@@ -95,6 +101,16 @@ def _chosen(rows: Sequence[Laid]) -> Laid:
 
 def _places(visit: Visit, state: State) -> Sequence[Place]:
     return visit.session.scalars(select(Place).where(Place.day_id == state.number)).all()
+
+
+def _own_figures(visit: Visit, state: State) -> Mapping[int, int]:
+    """Of how many trials of each run somebody has handed in figures."""
+    query = (
+        select(SheetRow.run_id, func.count(SheetRow.trial.distinct()))
+        .where(SheetRow.day_id == state.number)
+        .group_by(SheetRow.run_id)
+    )
+    return {row[0]: row[1] for row in visit.session.execute(query)}
 
 
 def _students(visit: Visit, state: State) -> Mapping[int, tuple[str, ...]]:
@@ -128,6 +144,8 @@ def now_of(row: Laid, begins: datetime | None) -> Now:
         balance="" if card.rests else card.balance,
         asks=row.asks,
         asked_at=row.asked_at.timestamp() if row.asked_at else 0.0,
+        signs=card.sign_off,
+        signs_at=_seconds(card.sign_off_since) if card.sign_off_since else 0.0,
         done_at=_seconds(card.done_at) if card.done_at else None,
         changed_at=_seconds(card.changed_at),
         done_label=card.done_label,
@@ -142,6 +160,7 @@ def card_views(visit: Visit, rows: Sequence[Laid]) -> Iterator[CardView]:
     """The cards as the caller may see them."""
     shows = visit.caller.shows_answers
     for row in rows:
+        tells = shows and not held_back(visit, row.run)
         card, standing = row.card, row.card.standing
         has_begun = standing.word != "not yet" or "done" in card.stair
         yield CardView(
@@ -152,11 +171,12 @@ def card_views(visit: Visit, rows: Sequence[Laid]) -> Iterator[CardView]:
             run=row.uuid,
             others=row.others,
             doing=_doing(row),
-            level=standing.level if shows and has_begun else None,
-            word=_word(standing) if shows and has_begun else "",
-            asks=brief(row.asks) if shows and row.asks else "",
-            against=brief(standing.why) if shows and standing.level == "stop" else "",
-            headline=card.found.text if shows and card.found and standing.level != "stop" else "",
+            level=standing.level if tells and has_begun else None,
+            word=_word(standing) if tells and has_begun else "",
+            asks=brief(row.asks) if tells and row.asks else "",
+            against=brief(standing.why) if tells and standing.level == "stop" else "",
+            headline=card.found.text if tells and card.found and standing.level != "stop" else "",
+            own=row.own,
         )
 
 

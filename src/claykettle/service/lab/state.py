@@ -10,13 +10,14 @@ from typing import Any
 
 from claykettle.core.errors import NotFound, NotYours, Refusal
 from claykettle.core.quantity import parse_reading
+from claykettle.service.doors.trying import CODES, WITHIN
 from claykettle.service.shelf.day import the_day
 from claykettle.service.visit import Visit
 
 _STATE = (
     "SELECT JSON_ARRAY(d.`section_id`, d.`title`, d.`date`, d.`starts`, "
     "JSON_VALUE(d.`plan`, '$.length') COLLATE utf8mb4_nopad_bin, d.`more_min`, d.`is_closed`, "
-    "d.`code`, d.`code_until`, "
+    "d.`code`, d.`code_until`, d.`reveal`, "
     "(SELECT JSON_ARRAYAGG(JSON_ARRAY(s.`run_id`, s.`version`, s.`asked`, s.`bench_id`)) FROM `summary` s "
     "WHERE s.`day_id` = d.`id`), "
     "(SELECT JSON_ARRAYAGG(JSON_ARRAY(p.`bench_id`, p.`run_id`, p.`is_out`)) FROM `place` p "
@@ -25,7 +26,9 @@ _STATE = (
     "WHERE p.`day_id` = d.`id`), "
     "(SELECT MAX(c.`id`) FROM `call_answer` c WHERE c.`day_id` = d.`id`), "
     "(SELECT MAX(m.`id`) FROM `message` m WHERE m.`day_id` = d.`id`), "
+    "(SELECT MAX(h.`id`) FROM `sheet` h WHERE h.`day_id` = d.`id`), "
     "(SELECT MAX(r.`id`) FROM `room_reading` r WHERE r.`day_id` = d.`id`), "
+    "(SELECT COUNT(*) FROM `try` g WHERE g.`key` = %(guessed)s AND g.`at` > %(since)s), "
     "(SELECT JSON_ARRAY(MAX(i.`id`), SUM(i.`ended`)) FROM `sign_in` i WHERE i.`day_id` = d.`id`), "
     "(SELECT MAX(e.`changed_at`) FROM `summary` e WHERE e.`section_id` = d.`section_id`)) "
     "FROM `day` d WHERE d.`id` = %(day)s"
@@ -51,6 +54,8 @@ class State:
     length: str
     more_min: int
     is_closed: bool
+    reveal: str
+    guessed: int
     versions: dict[int, str]
     mark: str
 
@@ -103,17 +108,19 @@ def class_at(visit: Visit, number: int, lists: bool = False) -> State:
         number = caller.day if caller.day is not None else the_day(visit).id
     if caller.day is not None and caller.day != number:
         raise NotYours("This tablet or board belongs to another class.")
-    row = visit.session.connection().exec_driver_sql(_STATE, {"day": number}).scalar()
+    asked = {"day": number, "guessed": CODES, "since": (visit.now - WITHIN).astimezone(UTC).replace(tzinfo=None)}
+    row = visit.session.connection().exec_driver_sql(_STATE, asked).scalar()
     if row is None:
         raise NotFound("There is no such class.")
-    section, title, day, starts, length, more, closed, code, until, runs, *rest, joined, elsewhere = json.loads(row)
+    section, title, day, starts, length, more, closed, code, until, reveal, runs, *rest = json.loads(row)
     if not caller.is_program and section not in caller.sections:
         raise NotYours("This class belongs to a section that is not yours.")
-    own = (title, day, starts, length, more, closed, code, until, *rest)
+    *seen, guessed, joined, elsewhere = rest
+    own = [title, day, starts, length, more, closed, code, until, reveal, *seen]
     if caller.account is not None or caller.is_program:
-        own += (joined,)
+        own += [joined, guessed]
     if lists:
-        own += (elsewhere,)
+        own.append(elsewhere)
     return State(
         number=number,
         section=section,
@@ -123,6 +130,8 @@ def class_at(visit: Visit, number: int, lists: bool = False) -> State:
         length=length or "",
         more_min=more,
         is_closed=bool(closed),
+        reveal=reveal,
+        guessed=guessed,
         versions=_versions(runs or [], caller.bench),
         mark=hashlib.sha256(json.dumps(own).encode()).hexdigest()[:16],
     )

@@ -132,7 +132,7 @@ def lay_out(visit: Visit, command: LayOut) -> LaidOutView:
     day = Day(
         section_id=section, date=read.day, title=title, starts=_written(read),
         instruments={kind: row.id for kind, row in read.chosen.items()},
-        plan={"uuid": command.uuid, **_planned(command.wish, practical)},
+        reveal=practical.reveal, plan={"uuid": command.uuid, **_planned(command.wish, practical)},
         practical_version_id=(
             version_row(visit, command.practical, command.version).id
             if command.practical is not None and command.version is not None

@@ -17,6 +17,7 @@ from claykettle.formats.run_csv import csv_text
 from claykettle.formats.run_file import read_run, run_document
 from claykettle.formats.strict_json import loads
 from claykettle.service.callers import BENCH, INSTRUCTOR, may
+from claykettle.service.revealing import refuse_before_time
 from claykettle.service.runs.archiving import bring_back, house_part, run_part
 from claykettle.service.runs.importing import import_run
 from claykettle.service.runs.signing import SIGNED
@@ -115,6 +116,7 @@ def run_file(run: StoredRun) -> dict[str, Any]:
 def run_file_of(visit: Visit, uuid: str) -> tuple[str, str]:
     """A run's file name without its ending, and its run file as text. Raises NotFound."""
     run = visit.run(uuid)
+    refuse_before_time(visit, run.id)
     return file_name(run.title), _text(run)
 
 
@@ -122,6 +124,7 @@ def run_file_of(visit: Visit, uuid: str) -> tuple[str, str]:
 def csv_of(visit: Visit, uuid: str) -> tuple[str, str]:
     """A run's file name without its ending, and its log, results and observations as CSV. Raises NotFound."""
     run = visit.run(uuid)
+    refuse_before_time(visit, run.id)
     rows = [row.model_dump() for row in reading_views(run)]
     # a timer that began by itself is no reason to judge anew, but it stands in the table
     evaluation = replace(run.evaluation, run=run.core)

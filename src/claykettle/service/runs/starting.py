@@ -14,10 +14,12 @@ from claykettle.core.run import Procedure, course_faults, reading_definition, sl
 from claykettle.core.wording import fault_in_name
 from claykettle.formats.run_file import parse_options
 from claykettle.service.callers import BENCH, INSTRUCTOR, may
+from claykettle.service.revealing import held_back
 from claykettle.service.shelf.day import half_widths, instruments_by_kind, the_day
 from claykettle.service.shelf.procedures import procedure_for
 from claykettle.service.shelf.room import with_room
 from claykettle.service.views.bench import RunView, run_view
+from claykettle.service.views.held_back import as_told
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun
 from claykettle.store.tables import Bench, Day, Instrument, RunRow, TrialRow
@@ -43,7 +45,8 @@ class StartRun:
 @may(BENCH, INSTRUCTOR)
 def started(visit: Visit, form: StartRun) -> RunView:
     """Start a run, and show its bench. Raises Refusal as `start_run`."""
-    return run_view(start_run(visit, form), visit.now)
+    run = start_run(visit, form)
+    return as_told(run_view(run, visit.now), held_back(visit, run.id))
 
 
 def start_run(visit: Visit, form: StartRun) -> StoredRun:

@@ -34,7 +34,8 @@ def marks(visit: Visit, uuid: str) -> MarksView:
 def mark_step(visit: Visit, run: StoredRun, mark: MarkStep) -> StoredRun:
     """Start a step's timer in a trial, give it more time, or finish the step; the same UUID twice does it once.
 
-    Raises Refusal for a step that the trial does not have, or a kind other than these.
+    Raises Refusal for a step that the trial does not have, a kind other than these, and (path `step`) where a tablet
+    ends one that an instructor signs off.
     """
     if any(row.uuid == mark.uuid for row in run.step_events):
         return run
@@ -44,6 +45,9 @@ def mark_step(visit: Visit, run: StoredRun, mark: MarkStep) -> StoredRun:
         raise refuse(
             "unknown-step", "This step is not part of the run any more; the page shows the current ones.", "step"
         )
+    if planned.step.sign_off and visit.caller.bench is not None and mark.kind in ("finished", "skipped"):
+        text = f"Your instructor signs this step off ({planned.text(planned.step.sign_off)}): ask for it."
+        raise refuse("sign-off", text, "step")
     seconds = _seconds(planned, mark.kind)
     event = StoredStepEvent(mark.uuid, trial, mark.step, mark.kind, seconds, visit.now, by=mark.by, reason=mark.reason)
     after = run.with_step_event(event).touched(visit.now)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from claykettle.core.judgement.suspects import result_at, suspicion
 from claykettle.core.run import evidence_of
 from claykettle.service.callers import BENCH, INSTRUCTOR, may
+from claykettle.service.revealing import refuse_before_time
 from claykettle.service.views.answer import ReplayView, SuspicionView
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun
@@ -14,6 +15,7 @@ from claykettle.store.records import StoredRun
 def suspects(visit: Visit, uuid: str, trial: str | None, expect: str) -> SuspicionView:
     """Every cause held against the deviation from what was expected. Raises NotFound, Refusal (path `expect`)."""
     run = visit.run(uuid)
+    refuse_before_time(visit, run.id)
     label = _label(run, trial)
     at = run.evaluation.trial(label).trial
     return SuspicionView(found=suspicion(at, run.method, expect, evidence_of(run.core, label)))
@@ -23,6 +25,7 @@ def suspects(visit: Visit, uuid: str, trial: str | None, expect: str) -> Suspici
 def replayed(visit: Visit, uuid: str, trial: str | None, expect: str, code: str, dose: float) -> ReplayView:
     """What a dose of one cause would have done. Raises NotFound, Refusal (path `expect`, `code`, `dose`)."""
     run = visit.run(uuid)
+    refuse_before_time(visit, run.id)
     at = run.evaluation.trial(_label(run, trial)).trial
     return ReplayView.model_validate(result_at(at, run.method, code, dose, expect))
 

@@ -12,7 +12,6 @@ from claykettle.core.pictures.pictures import Pictures
 from claykettle.core.quantity import parse_reading
 from claykettle.core.run import CRUCIBLE, Loss, Tread, apparatus_of, losses, stair
 from claykettle.core.verdict import Verdict
-from claykettle.service.callers import BENCH, INSTRUCTOR, may
 from claykettle.service.views.answer import AnswerView, TrialView, answer_view, trial_view
 from claykettle.service.views.base import View
 from claykettle.service.views.comparison import predictions_of
@@ -30,7 +29,6 @@ from claykettle.service.views.shown import trial_shown
 from claykettle.service.views.signatures import SignatureView, signature_views
 from claykettle.service.views.steps import StepView, step_views
 from claykettle.service.views.undo import UndoView, undo_view
-from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun, iso
 
 CLOCK_ERRS = timedelta(minutes=2)
@@ -67,7 +65,7 @@ class RunView(View):
     `day` is the number of its class. The answer to a change tells only what is another now: `since` is the version that
     it was made on, `trials` holds the lines that it made others (all of them, and no `since`, where a trial came or
     went). There, and where it is asked for in `brief`, `readings` are those of the trial shown and what all trials
-    share.
+    share. `held_back` says why a tablet is not shown the answers yet.
     """
 
     uuid: str
@@ -113,18 +111,7 @@ class RunView(View):
     predictions: list[Prediction]
     can_predict: bool
     verdicts: list[Verdict]
-
-
-@may(BENCH, INSTRUCTOR)
-def seen(visit: Visit, uuid: str, trial: str | None, version: int, brief: bool = False) -> RunView | None:
-    """A run at its bench; None where the page has seen this version. Raises NotFound."""
-    run = visit.run(uuid)
-    if run.version == version:
-        return None
-    if run.signatures and not brief:
-        # whether what was signed still stands so, is asked of what is stored, not of what is remembered
-        run = visit.run_as_stored(uuid)
-    return run_view(run, visit.now, trial, brief=brief)
+    held_back: str = ""
 
 
 def run_view(

@@ -11,7 +11,7 @@ from claykettle.core.quantity import nominal
 from claykettle.core.run import PlannedStep, reading_definition
 from claykettle.service.views.base import View
 from claykettle.service.views.lines import TrialLineView, trial_lines
-from claykettle.service.views.steps import timer_end
+from claykettle.service.views.steps import asked_at, timer_end
 from claykettle.store.records import StoredRun, iso
 
 MOST_AHEAD = 3
@@ -49,7 +49,8 @@ class FoundView(View):
 class AtWork(View):
     """The trial of a run that has its turn: its steps as a stair, what is done now, its timer, and at which balance.
 
-    `attended` is whether somebody must stay there; `rests` names the place in which it waits, empty where it does not.
+    `attended` is whether somebody must stay there; `rests` names the place in which it waits, empty where it does not;
+    `sign_off` is what the bench has asked an instructor to look at, empty where it has not.
     """
 
     trial: str
@@ -61,6 +62,7 @@ class AtWork(View):
     attended: bool
     balance: str
     rests: str
+    sign_off: str
 
 
 class Card(AtWork):
@@ -72,6 +74,7 @@ class Card(AtWork):
 
     done_label: str
     since: str
+    sign_off_since: str | None
     takes: list[float]
     balances: list[str]
     standing: Standing
@@ -96,6 +99,7 @@ def card_of(run: StoredRun) -> Card:
     events = run.events(line.label)
     began = [row.at for row in events if step and row.step == step.key and row.kind == "started"]
     ends_at = timer_end(events, step.key) if step else None
+    asked = asked_at(run, line.label, step) if step else None
     return Card(
         trial=line.label,
         trials=len(run.own_trials),
@@ -114,6 +118,8 @@ def card_of(run: StoredRun) -> Card:
         done_at=None if step else iso(run.changed_at),
         changed_at=iso(run.changed_at),
         rests=line.rest.waits_in if line.rest else "",
+        sign_off=step.text(step.step.sign_off) if step and asked else "",
+        sign_off_since=iso(asked) if asked else None,
         left=left[:MOST_AHEAD],
         more=max(0, len(left) - MOST_AHEAD),
     )

@@ -7,6 +7,7 @@ from claykettle.core.quantity import COVERAGE, exact, figures
 from claykettle.core.run import Evaluation, Result, Summary
 from claykettle.core.verdict import Verdict
 from claykettle.service.callers import BENCH, INSTRUCTOR, may
+from claykettle.service.revealing import refuse_before_time
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
 
@@ -77,7 +78,9 @@ def predictions_of(evaluation: Evaluation) -> list[Prediction]:
 @may(BENCH, INSTRUCTOR)
 def comparison_view(visit: Visit, uuid: str) -> ComparisonView:
     """The comparison page of a run."""
-    evaluation = visit.run(uuid).evaluation
+    run = visit.run(uuid)
+    refuse_before_time(visit, run.id)
+    evaluation = run.evaluation
     unit, mean = evaluation.key_unit, evaluation.mean
     accepted = evaluation.run.method.judging.accepted(evaluation.run.options)
     shown = None if accepted is None else unit.from_si(accepted)

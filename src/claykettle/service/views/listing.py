@@ -77,6 +77,9 @@ def listed(visit: Visit, older_than: str = "", day: date | None = None) -> RunLi
     )
     out = benches_out(visit.session, [row.place.number for row in found[:PAGE]])
     runs = [_as_named(row, row.place.number in out) for row in found[:PAGE]]
+    if visit.caller.reveal != "always":
+        # a tablet reads its answer at its bench, when it may
+        runs = [row.model_copy(update={"level": None, "answer": NO_ANSWER}) for row in runs]
     if not visit.caller.shows_answers:
         runs = [row.model_copy(update={"title": row.method_title, "level": None, "answer": NO_ANSWER}) for row in runs]
     return RunListView(

@@ -49,8 +49,11 @@ class ObservationView(View):
 
 
 class ChangeView(View):
-    """Something that was decided otherwise in the running run: a sentence on what, and why."""
+    """Something that was decided otherwise in the running run: `what` (such as `options.accepted`), a sentence on it,
+    and why.
+    """
 
+    what: str
     text: str
     reason: str
     at: str
@@ -59,7 +62,10 @@ class ChangeView(View):
 
 def change_views(run: StoredRun) -> list[ChangeView]:
     """What was decided otherwise, in order."""
-    return [ChangeView(text=change_text(run, row), reason=row.reason, at=iso(row.at), by=row.by) for row in run.changes]
+    return [
+        ChangeView(what=row.what, text=change_text(run, row), reason=row.reason, at=iso(row.at), by=row.by)
+        for row in run.changes
+    ]
 
 
 def change_text(run: StoredRun, row: StoredChange) -> str:

@@ -11,6 +11,9 @@ from claykettle.service.views.base import View
 from claykettle.service.views.shown import Shown
 from claykettle.store.records import StoredRun, StoredStepEvent, iso
 
+SIGN_OFF = "asks for sign-off"
+"""The tag under which a bench asks that a step be signed off; its text is the step's key."""
+
 
 class TimerView(View):
     """A step's timer. Times are ISO 8601 in UTC; `ends_at` is null until it is started."""
@@ -33,7 +36,8 @@ class StepView(View):
     """One step of the procedure as laid out for the run; what to do and its caution come with the step to do now.
 
     `card` names a drawing of its technique, `waits_in` the place in which it waits, `bears` says what comes of passing
-    it over; all empty where there is none.
+    it over, `sign_off` what an instructor looks at before it counts as done; all empty where there is none. `is_asked`:
+    the bench has asked for that.
     """
 
     key: str
@@ -53,6 +57,8 @@ class StepView(View):
     card: str
     waits_in: str
     bears: str
+    sign_off: str
+    is_asked: bool
 
 
 class MarkView(View):
@@ -104,12 +110,12 @@ def step_views(shown: Shown) -> list[StepView]:
     """Every step of a trial, in order."""
     typed = {(row.slot, row.position): row.digits for row in shown.readings}
     return [
-        _step(row, _timer(row, shown.events), typed.get((row.step.reads or "", row.position or 1)))
+        _step(shown, row, _timer(row, shown.events), typed.get((row.step.reads or "", row.position or 1)))
         for row in shown.steps
     ]
 
 
-def _step(row: PlannedStep, timer: TimerView | None, value: str | None) -> StepView:
+def _step(shown: Shown, row: PlannedStep, timer: TimerView | None, value: str | None) -> StepView:
     step, is_now = row.step, row.state == "now"
     return StepView(
         key=row.key,
@@ -129,7 +135,17 @@ def _step(row: PlannedStep, timer: TimerView | None, value: str | None) -> StepV
         card=step.card if is_now else "",
         waits_in=step.waits_in,
         bears=step.bears,
+        sign_off=row.text(step.sign_off) if is_now else "",
+        is_asked=asked_at(shown.run, shown.label, row) is not None,
     )
+
+
+def asked_at(run: StoredRun, trial: str, row: PlannedStep) -> datetime | None:
+    """When a bench asked for its step of now to be signed off; None where it did not, or nothing is to be."""
+    if not row.step.sign_off or row.state != "now":
+        return None
+    asked = [seen.at for seen in run.seen if seen.tag == SIGN_OFF and seen.trial == trial and seen.text == row.key]
+    return asked[-1] if asked else None
 
 
 def _timer(row: PlannedStep, events: Sequence[StoredStepEvent]) -> TimerView | None:

@@ -16,6 +16,7 @@ from claykettle.core.quantity import figures, percent, unit
 from claykettle.core.run import Evaluation, TrialEvaluation
 from claykettle.core.sheet import WorkingLine, written
 from claykettle.service.callers import BENCH, INSTRUCTOR, may
+from claykettle.service.revealing import refuse_before_time
 from claykettle.service.views.base import View
 from claykettle.service.views.typeset import figure, line_of, mathml, symbol, typeset
 from claykettle.service.visit import Visit
@@ -90,6 +91,7 @@ class WorkingPageView(View):
 def working_view(visit: Visit, uuid: str, pressure: Pressure = "kPa") -> WorkingPageView:
     """The calculation pages of a run, a trial each, with what limits every result."""
     run = visit.run(uuid)
+    refuse_before_time(visit, run.id)
     evaluation = run.evaluation
     return WorkingPageView(
         trials=[_worked(evaluation, trial, IN_MERCURY if pressure == "mmHg" else {}) for trial in evaluation.trials],

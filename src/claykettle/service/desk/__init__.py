@@ -1,0 +1,1 @@
+"""What students hand in."""

@@ -1,0 +1,233 @@
+"""What a tablet is not told before its own figures; handing them in; answers opened and closed by the instructor."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+from uuid import uuid4
+
+from flask.testing import FlaskClient
+
+from claykettle.store.tables import SheetRow
+from tests.support.classes import ZINC
+from tests.web.test_classes import FOUR
+from tests.web.test_lab import LabCase
+
+REPORT = [
+    {"line": "water_mass", "number": 3},
+    {"line": "water_ratio", "number": 7, "marks": 2},
+    {"line": "formula", "marks": 2},
+]
+OWN = {"water_mass": "0.781 g", "water_ratio": "7.0", "formula": "ZnSO4.7H2O"}
+PRACTICAL = ZINC | {
+    "trials": 1,
+    "options": {"salt": "ZnSO4", "accepted": "ZnSO4.7H2O"},
+    "reveal": "after_own_figures",
+    "report": REPORT,
+}
+
+
+class RevealCase(LabCase):
+    def setUp(self) -> None:
+        """A class of four benches whose practical keeps the answers back."""
+        super(LabCase, self).setUp()
+        self.more_benches(*FOUR)
+        self.laid = self.lay_out(title="Zinc", starts="17:30", sample="1.7 g", practical=PRACTICAL)
+        self.number = self.laid["id"]
+        self.runs = {place["bench"]: place["run"] for place in self.laid["places"]}
+        self.flint = self.tablet("Flint")
+
+    def seen(self, client: FlaskClient, bench: str = "Flint", status: int = 200) -> Any:
+        """A bench's run as a caller sees it."""
+        response = client.get(f"/api/runs/{self.runs[bench]}")
+        self.assertEqual(status, response.status_code, response.text)
+        return response.json
+
+    def hand_in(self, client: FlaskClient | None = None, status: int = 200, **more: Any) -> Any:
+        """Hand in the figures of the bench."""
+        body = {"uuid": str(uuid4()), "trial": "1", "claims": OWN} | more
+        path = f"/api/runs/{self.runs['Flint']}/own-figures"
+        response = (client or self.flint).post(path, json=body)
+        self.assertEqual(status, response.status_code, response.text)
+        return response.json
+
+    def open(self, reveal: str) -> Any:
+        """Say when the benches see the answers."""
+        return self.post(f"/api/classes/{self.number}/answers", {"reveal": reveal})
+
+    def assert_told_nothing(self, view: Any) -> None:
+        """Neither what came out nor what it is held against is anywhere in what was sent."""
+        text = json.dumps(view)
+        for secret in ("7H2O", "agrees with what", "accepted", "7.0", "43.8", "43.9"):
+            self.assertNotIn(secret, text)
+
+
+class BeforeTheirOwnFigures(RevealCase):
+    def test_the_tablet_is_shown_how_it_works_and_not_what_came_of_it(self) -> None:
+        self.settled("Flint")
+        view = self.seen(self.flint)
+        self.assert_told_nothing(view)
+        self.assertIn("own figures", view["held_back"])
+        self.assertEqual(
+            ["constant-mass"], [row["code"] for row in view["trial"]["verdicts"] if row["level"] == "good"]
+        )
+        self.assertEqual([], view["trial"]["results"])
+        self.assertTrue(view["stair"])
+        whole = self.seen(self.client)
+        self.assertEqual("", whole["held_back"])
+        self.assertIn("7H2O", json.dumps(whole))
+
+    def test_nothing_that_is_asked_beside_it_tells_more(self) -> None:
+        self.settled("Flint")
+        run = self.runs["Flint"]
+        for path in ("working", "suspects?expect=", "suspects/replay?code=spatter&dose=1", "comparison", "file", "csv"):
+            with self.subTest(path):
+                response = self.flint.get(f"/api/runs/{run}/{path}")
+                if response.status_code != 404:
+                    self.assertEqual((403, "held-back"), (response.status_code, response.json["code"]))
+        self.assert_told_nothing(self.flint.get("/api/runs").json)
+        card = self.board(client=self.flint)
+        self.assert_told_nothing(card)
+
+    def test_what_a_recording_answers_tells_nothing_either(self) -> None:
+        self.loaded("Flint")
+        for number in (1, 2):
+            body = {"uuid": str(uuid4()), "slot": "vessel_residue", "position": number, "text": "46.739", "trial": "1"}
+            response = self.flint.post(f"/api/runs/{self.runs['Flint']}/readings", json=body)
+            self.assertEqual(200, response.status_code)
+            self.assert_told_nothing(response.json)
+
+    def test_a_question_whose_reason_would_tell_it_is_asked_without_and_the_board_has_it_whole(self) -> None:
+        """1.780 g holds 0.78 g of water: 46.60 g is less than the dry salt, and the question would say so."""
+        self.loaded("Flint")
+        body = {"uuid": str(uuid4()), "slot": "vessel_residue", "position": 1, "text": "46.401", "trial": "1"}
+        path = f"/api/runs/{self.runs['Flint']}/readings"
+        asked = self.flint.post(path, json=body)
+        self.assertEqual((409, "doubt"), (asked.status_code, asked.json["code"]))
+        self.assertNotIn("water", asked.json["title"])
+        self.assertIn("Read it again", asked.json["title"])
+        self.assertIn("water", self.card("Flint")["asks"])
+        whole = self.client.post(path, json=body | {"uuid": str(uuid4())})
+        self.assertIn("water", whole.json["title"])
+        kept = self.flint.post(path, json=body | {"confirmed": True})
+        self.assertEqual(200, kept.status_code)
+        self.assertNotIn("water at most", json.dumps(kept.json))
+        self.assertIn("confirmed", kept.json["readings"][-1]["doubt"])
+
+    def test_digits_are_asked_about_in_words(self) -> None:
+        self.loaded("Flint")
+        body = {"uuid": str(uuid4()), "slot": "vessel_residue", "position": 1, "text": "46.7", "trial": "1"}
+        asked = self.flint.post(f"/api/runs/{self.runs['Flint']}/readings", json=body)
+        self.assertIn("decimal", asked.json["title"])
+
+    def test_a_change_of_what_was_accepted_is_not_told(self) -> None:
+        path = f"/api/runs/{self.runs['Flint']}/changes"
+        body = {
+            "uuid": str(uuid4()),
+            "known": 0,
+            "reason": "the label was wrong",
+            "options": {"salt": "ZnSO4", "accepted": "ZnSO4.6H2O"},
+        }
+        self.post(path, body)
+        self.assertNotIn("6H2O", json.dumps(self.seen(self.flint)))
+        self.assertIn("6H2O", json.dumps(self.seen(self.client)))
+
+
+class HandingIn(RevealCase):
+    def test_after_their_own_figures_everything_is_told(self) -> None:
+        self.settled("Flint")
+        asked = self.flint.get(f"/api/runs/{self.runs['Flint']}/own-figures").json
+        self.assertEqual(
+            [("water_mass", "g", 3, 1), ("water_ratio", "", 7, 2), ("formula", "", 0, 2)],
+            [(row["name"], row["unit"], row["number"], row["marks"]) for row in asked["lines"]],
+        )
+        self.assertEqual(["1"], asked["trials"])
+        since = self.board(client=self.flint)["since"]
+        handed = self.hand_in(student="Ada Quill")
+        self.assertEqual("", handed["held_back"])
+        self.assertEqual(("Ada Quill", OWN), (handed["handed"][0]["student"], handed["handed"][0]["claims"]))
+        self.assertIn("7H2O", json.dumps(self.seen(self.flint)))
+        self.assertEqual("", self.board(since, client=self.flint)["head"]["held_back"])
+        self.assertEqual(1, self.card("Flint")["own"])
+        self.assertEqual(200, self.flint.get(f"/api/runs/{self.runs['Flint']}/working").status_code)
+
+    def test_one_bench_s_figures_open_no_other_bench(self) -> None:
+        self.settled("Flint")
+        self.settled("China")
+        china = self.tablet("China")
+        self.hand_in()
+        self.assertIn("own figures", self.seen(china, "China")["held_back"])
+
+    def test_nothing_to_work_out_yet_a_line_left_out_words_and_lines_that_nobody_asked_for(self) -> None:
+        problem = self.hand_in(status=422)
+        self.assertEqual("trial", problem["faults"][0]["path"])
+        self.settled("Flint")
+        for claims, path in (
+            (OWN | {"water_mass": ""}, "claims.water_mass"),
+            ({name: text for name, text in OWN.items() if name != "formula"}, "claims.formula"),
+            (OWN | {"water_ratio": "seven"}, "claims.water_ratio"),
+            (OWN | {"tea": "1"}, "claims.tea"),
+            (OWN | {"water_mass": "1" * 90}, "claims.water_mass"),
+        ):
+            with self.subTest(path):
+                problem = self.hand_in(status=422, claims=claims)
+                self.assertEqual([path], [row["path"] for row in problem["faults"]])
+        self.assertEqual(0, self.count(SheetRow))
+        self.assertIn("own figures", self.seen(self.flint)["held_back"])
+
+    def test_as_many_digits_as_they_like_no_unit_another_unit_and_a_comma(self) -> None:
+        self.settled("Flint")
+        for text in ("0.7810000000000000000000000000000000000001 g", "0,781", "781 mg", "-0.781 g", "−0.78", ".781 g"):
+            with self.subTest(text):
+                self.assertEqual(
+                    text, self.hand_in(claims=OWN | {"water_mass": text})["handed"][0]["claims"]["water_mass"]
+                )
+
+    def test_the_same_sheet_sent_twice_is_one_and_a_second_one_stands_beside_the_first(self) -> None:
+        self.settled("Flint")
+        key = str(uuid4())
+        self.hand_in(uuid=key)
+        self.assertEqual(1, len(self.hand_in(uuid=key)["handed"]))
+        again = self.hand_in(claims=OWN | {"water_ratio": "6.9"})
+        self.assertEqual(["6.9", "7.0"], [row["claims"]["water_ratio"] for row in again["handed"]])
+
+    def test_somebody_else_s_bench(self) -> None:
+        self.settled("Flint")
+        self.hand_in(self.tablet("China"), 403)
+        self.hand_in(self.app.test_client(), 401)
+
+    def test_a_run_that_nobody_planned_asks_for_its_result(self) -> None:
+        self.clock.move(days=1)
+        self.client = self.signed_in(self.app)
+        run = self.start()
+        self.weigh_all(run, "32.135", "32.134")
+        found = self.get(f"/api/runs/{run['uuid']}/own-figures")
+        self.assertEqual(["water_ratio"], [row["name"] for row in found["lines"]])
+
+
+class OpenedAndClosed(RevealCase):
+    def test_the_instructor_opens_the_answers_and_closes_them(self) -> None:
+        self.settled("Flint")
+        self.assertEqual("after_own_figures", self.board()["head"]["reveal"])
+        self.assertEqual("always", self.open("always")["head"]["reveal"])
+        self.assertIn("7H2O", json.dumps(self.seen(self.flint)))
+        self.open("when_closed")
+        self.hand_in()
+        view = self.seen(self.flint)
+        self.assertEqual("Your instructor opens the answers.", view["held_back"])
+        self.assert_told_nothing(view)
+        self.open("after_own_figures")
+        self.assertEqual("", self.seen(self.flint)["held_back"])
+
+    def test_a_tablet_that_looks_is_told_that_they_are_open(self) -> None:
+        self.settled("Flint")
+        since = self.board(client=self.flint)["since"]
+        self.open("always")
+        told = self.board(since, client=self.flint)
+        self.assertEqual("", told["head"]["held_back"])
+
+    def test_only_an_instructor_does_and_only_to_what_there_is(self) -> None:
+        path = f"/api/classes/{self.number}/answers"
+        self.assertEqual(403, self.flint.post(path, json={"reveal": "always"}).status_code)
+        self.post(path, {"reveal": "sometimes"}, 422)
+        self.post("/api/classes/99999/answers", {"reveal": "always"}, 404)
