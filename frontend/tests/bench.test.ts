@@ -267,3 +267,18 @@ test('a tap that did not come through is over as soon as the server answers agai
 		vi.useRealTimers();
 	}
 });
+
+test('no place is ever shown as open that is neither waiting nor saved', async () => {
+	const seen: (string | undefined)[] = [];
+	const made = bench();
+	recordReading.mockImplementation(async () => done(entry('vessel_sample')));
+	made.type('31.204');
+	const saving = made.entry ? made.record(made.entry) : Promise.resolve();
+	let over = false;
+	void saving.then(() => (over = true));
+	while (!over) {
+		seen.push(made.entry?.slot);
+		await new Promise((resolve) => setImmediate(resolve));
+	}
+	expect(new Set(seen)).toEqual(new Set(['vessel_sample']));
+});

@@ -62,7 +62,7 @@ class Doors(BrowserCase):
             expect(desk.get_by_text("None has joined.")).to_be_visible()
             expect(tablet.get_by_role("heading", name="Join your bench")).to_be_visible()
 
-    def test_a_closed_class_and_somebody_else_s_run_are_said_not_waited_for(self) -> None:
+    def test_a_closed_class_and_somebody_else_s_run_are_said_and_a_figure_typed_then_waits_for_its_opening(self) -> None:
         benches = self.app.json("/api/classes/0/changes")["benches"]
         uuid = next(row["run"] for row in benches if row["name"] == "China")
         other = self.app.run_named("Jar Q, no label")["uuid"]
@@ -78,16 +78,19 @@ class Doors(BrowserCase):
             field.fill("28.806")
             desk.get_by_role("button", name="Close the class").click()
             expect(desk.get_by_text("It is closed")).to_be_visible()
-            # what is typed then is refused with the reason, and stays
+            # what is typed then is refused with the reason, and waits on the tablet
             tablet.keyboard.press("Enter")
             expect(tablet.get_by_text("The class is closed").first).to_be_visible()
-            expect(field).to_have_value("28.806")
+            expect(tablet.get_by_text("Waiting on this device")).to_contain_text("28.806")
             for path in (f"/runs/{uuid}", "/"):
                 tablet.goto(path)
                 expect(tablet.get_by_role("alert")).to_contain_text("The class is closed")
             desk.get_by_role("button", name="Open it again").click()
             expect(desk.get_by_label("Code of the class")).to_be_visible()
             expect(tablet.get_by_role("heading", level=1)).to_have_text("Water of zinc sulfate")
+            expect(tablet.get_by_text("all readings saved")).to_be_visible()
+            readings = self.app.json(f"/api/runs/{uuid}")["readings"]
+            self.assertEqual(1, [row["text"] for row in readings].count("28.806"))
             desk.get_by_role("button", name="Turn out").first.click()
             expect(desk.get_by_text("None has joined.")).to_be_visible()
 

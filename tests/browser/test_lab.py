@@ -270,5 +270,5 @@ class ARound(LabCase):
             field.fill("33.969")
             field.press("Enter")
             expect(page.get_by_text("waits on this device")).to_be_visible()
-            expect(page.get_by_role("link", name="1 reading waits here: send")).to_be_visible()
+            expect(page.get_by_role("link", name=re.compile("1 reading waits to be sent"))).to_be_visible()
             page.context.set_offline(False)

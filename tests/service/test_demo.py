@@ -6,7 +6,7 @@ from typing import Any, ClassVar
 
 from sqlalchemy import text
 
-from claykettle.service.demo import evening, seed_demo
+from claykettle.service.demo import evening, hold_the_class, seed_demo
 from claykettle.service.shelf.shelf import first_start
 from claykettle.service.visit import Visit
 from tests.support.server import AppCase, empty
@@ -197,6 +197,23 @@ class TheClass(DemoCase):
             [("Balance A", "", []), ("Balance B", "Grog", ["China"])],
             [(row["name"], row["at"], row["waiting"]) for row in found["room"]["balances"]],
         )
+
+    def test_two_benches_have_handed_in_their_own_figures(self) -> None:
+        found = self.get("/api/classes/0/changes")
+        self.assertEqual({"Flint": 1, "Kaolin": 1}, {row["name"]: row["own"] for row in found["benches"] if row["own"]})
+        self.assertEqual("after_own_figures", found["head"]["reveal"])
+
+    def test_started_again_the_same_day_it_goes_on_and_on_another_day_there_is_a_class_of_that_day(self) -> None:
+        self.assertFalse(self.laboratory.ask(hold_the_class))
+        before = self.get("/api/classes/0/changes")
+        self.clock.move(days=2)
+        self.assertTrue(self.laboratory.ask(hold_the_class))
+        self.assertFalse(self.laboratory.ask(hold_the_class))
+        found = self.get("/api/classes/0/changes")
+        self.assertNotEqual(before["head"]["id"], found["head"]["id"])
+        said = [[(row["name"], row["doing"], row["word"]) for row in board["benches"]] for board in (before, found)]
+        self.assertEqual(*said)
+        self.assertEqual(200, self.client.get(f"/api/classes/{before['head']['id']}/changes").status_code)
 
 
 class TakenAlong(DemoCase):

@@ -123,7 +123,9 @@ class WhatHasChanged(LabCase):
         self.board("1" * 9000, 422)
 
     def test_a_class_of_very_many_runs_has_a_token_that_an_address_holds(self) -> None:
-        many = State(1, 1, "T", BEGIN.date(), "", "", 0, False, dict.fromkeys(range(1, 1001), "7.0"), "mark")
+        many = State(
+            1, 1, "T", BEGIN.date(), "", "", 0, False, "always", 0, dict.fromkeys(range(1, 1001), "7.0"), "mark"
+        )
         self.assertLess(len(quote(many.token)), 4000)
         self.assertEqual((frozenset(), False), many.unseen(many.token))
         other = replace(many, versions={**many.versions, 3: "8.0"})

@@ -14,6 +14,11 @@ const LATER = ['not-yours', 'not-signed-in'];
 /** Told of everything that becomes of a run's readings while its bench is open. */
 type Taker = (reading: Queued, outcome: Outcome<RunView>) => void;
 
+function asked(row: Queued, problem: Outcome<RunView> & { kind: 'problem' }): Queued {
+	const { code, title, suggestion, faults } = problem;
+	return { ...row, asked: { code, title, suggestion, fault: faults[0]?.message ?? title } };
+}
+
 class Outbox {
 	rows = $state.raw<Queued[]>([]);
 	#takers = new Map<string, Taker>();
@@ -111,17 +116,12 @@ class Outbox {
 				return;
 			}
 			this.#pause = AGAIN_MS;
-			if (outcome.kind === 'problem') await this.#ask(row, outcome);
-			else await this.drop(row.uuid);
+			const after = outcome.kind === 'problem' ? asked(row, outcome) : null;
+			this.rows = this.rows.flatMap((one) => (one.uuid === row.uuid ? (after ?? []) : one));
+			// in the same breath, so that the bench never shows a place as open that is neither waiting nor saved
 			this.#takers.get(run)?.(row, outcome);
+			await this.#keeping(() => (after ? putQueued([after]) : dropQueued(row.uuid)));
 		}
-	}
-
-	async #ask(row: Queued, problem: Outcome<RunView> & { kind: 'problem' }): Promise<void> {
-		const { code, title, suggestion, faults } = problem;
-		const asked = { ...row, asked: { code, title, suggestion, fault: faults[0]?.message ?? title } };
-		this.rows = this.rows.map((one) => (one.uuid === row.uuid ? asked : one));
-		await this.#keeping(() => putQueued([asked]));
 	}
 
 	/** While something is on its way into the database, what is read from it is older. */

@@ -51,19 +51,21 @@
 						{#if row.number}<span class="number figure" aria-hidden="true">{row.number}</span>{/if}
 						<label for="own-{row.name}"
 							><Sentence text={row.label} />{#if row.unit && !row.is_spoken}<span class="quiet"
-									>, such as in {row.unit}</span
+									>, in {row.unit}</span
 								>{/if}</label
 						>
-						<input
-							id="own-{row.name}"
-							class="figure"
-							value={own.typed[row.name] ?? ''}
-							oninput={(event) => own.type(row.name, event.currentTarget.value)}
-							autocomplete="off"
-							maxlength="120"
-							aria-invalid={fault(row.name) !== ''}
-							aria-describedby="own-{row.name}-fault"
-						/>
+						<span class="field"
+							><input
+								id="own-{row.name}"
+								class="figure"
+								value={own.typed[row.name] ?? ''}
+								oninput={(event) => own.type(row.name, event.currentTarget.value)}
+								autocomplete="off"
+								maxlength="120"
+								aria-invalid={fault(row.name) !== ''}
+								aria-describedby="own-{row.name}-fault"
+							/></span
+						>
 						<span class="quiet marks">{row.marks} {row.marks === 1 ? 'mark' : 'marks'}</span>
 						<span class="fault" id="own-{row.name}-fault" aria-live="polite">{fault(row.name)}</span>
 					</li>
@@ -130,7 +132,8 @@
 	}
 	li {
 		display: grid;
-		grid-template-columns: 34px minmax(0, 1fr) minmax(140px, 230px) 66px;
+		grid-template-columns: 34px minmax(0, 1fr) minmax(150px, 250px) 66px;
+		padding-block: 6px;
 		align-items: center;
 		gap: 0 12px;
 		min-height: 60px;

@@ -8,7 +8,7 @@ from claykettle.launch.paths import STATE, SetupError, say
 from claykettle.launch.process import need_port
 from claykettle.launch.settings import Settings
 from claykettle.launch.setup import set_up
-from claykettle.service.demo import seed_demo
+from claykettle.service.demo import hold_the_class, seed_demo
 from claykettle.service.laboratory import Laboratory
 from claykettle.service.shelf.shelf import first_start
 from claykettle.store.database import Database
@@ -37,4 +37,6 @@ def _prepare(database: Database) -> str:
     laboratory.ask(first_start)
     if laboratory.ask(seed_demo):
         say("filled in the demo's data")
+    elif laboratory.ask(hold_the_class):
+        say("laid out today's class, in the middle of its evening")
     return "sign in with one tap, or as demo with the password demo"

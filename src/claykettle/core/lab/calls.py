@@ -5,8 +5,8 @@ The rule, as an instructor goes round (common practice in teaching laboratories;
 1. `stop`: something cannot be right; every further step is built on it.
 2. `time`: the timer of a step at which somebody must stay has run out, such as a flame.
 3. `doubt`: a figure was asked about and nobody has answered yet.
-4. `look`: the results say that something is off.
-5. `sign`: a bench waits for an instructor to look at something before it goes on.
+4. `sign`: a bench waits for an instructor to look at something before it goes on.
+5. `look`: the results say that something is off.
 6. `balance`: a bench waits for its balance, longer than a weighing takes, while another of its kind is free.
 7. `stuck`: a step takes longer than the longest that it takes as a rule, or what cools stands `GRACE_MIN` over its
    time and its balance is free.
@@ -25,8 +25,8 @@ from typing import Literal
 from claykettle.core.judgement.standing import GOING, Standing
 from claykettle.core.planning.timetable import Takes
 
-Code = Literal["stop", "time", "doubt", "look", "sign", "balance", "stuck", "early"]
-ORDER: tuple[Code, ...] = ("stop", "time", "doubt", "look", "sign", "balance", "stuck", "early")
+Code = Literal["stop", "time", "doubt", "sign", "look", "balance", "stuck", "early"]
+ORDER: tuple[Code, ...] = ("stop", "time", "doubt", "sign", "look", "balance", "stuck", "early")
 GRACE_MIN = 3.0
 """So long over its time may stand what nobody need attend."""
 SPARE_MIN = 20.0
@@ -157,11 +157,11 @@ def _of(row: Now, now: float, ends_at: float | None, lines: Sequence[Queue]) -> 
         yield from _over_time(row, now, lines)
     if row.asks:
         yield _call(row, "doubt", row.asked_at, row.asks, AGAIN, row.asks)
-    if row.standing.level == "watch" and row.standing.word not in GOING:
-        yield _call(row, "look", row.changed_at, row.standing.why, "", row.standing.why)
     if row.signs:
         reason = f"{row.step}: waits to be signed off, {row.signs}."
         yield _call(row, "sign", row.signs_at, reason, "“Show me.”", f"sign {row.step} {row.signs_at:.0f}")
+    if row.standing.level == "watch" and row.standing.word not in GOING:
+        yield _call(row, "look", row.changed_at, row.standing.why, "", row.standing.why)
     if row.done_at is None:
         yield from _at_balance(row, now, lines)
         yield from _stuck(row, now, lines)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Mapping
 from dataclasses import replace
 from datetime import UTC, datetime, time, timedelta
 from functools import cache
@@ -14,6 +14,9 @@ import yaml
 from sqlalchemy import select
 
 from claykettle.core.errors import Doubt
+from claykettle.core.methods.registry import procedure_named
+from claykettle.core.run import procedure_body
+from claykettle.service.desk.own_figures import HandIn, hand_in
 from claykettle.service.doors.accounts import has_accounts
 from claykettle.service.doors.passwords import hashed
 from claykettle.service.doors.sections import own_what_is_nobody_s
@@ -78,19 +81,28 @@ def seed_demo(visit: Visit) -> bool:
             _read_room(visit, run["room"])
         else:
             _Hands(visit, run).play(run["acts"])
-    _hold_the_class(replace(visit, caller=replace(visit.caller, day=None)), told["benches"])
+    hold_the_class(replace(visit, caller=replace(visit.caller, day=None)))
     return True
 
 
-def _hold_the_class(visit: Visit, names: Sequence[str]) -> None:
-    """The class of the evening, laid out and then played bench by bench up to now."""
-    told = _read("thursday.yaml")
+def hold_the_class(visit: Visit) -> bool:
+    """The class of the evening, laid out and then played bench by bench up to now; False where today has one already.
+
+    A demo that is started on another day begins in the middle of its class again; what was done on the days before
+    stays. Where its benches or its practical have other names by now, nothing is played.
+    """
+    told, names = _read("thursday.yaml"), evening()["benches"]
+    is_held = select(Day.id).where(Day.date == visit.today, Day.title == told["title"]).limit(1)
+    if visit.session.scalar(is_held) is not None:
+        return False
     midnight = datetime.combine(visit.today, time(), visit.zone)
     began = max(visit.now - timedelta(minutes=told["minutes_ago"]), midnight.astimezone(UTC))
     ids = {row.name: row.id for row in visit.session.scalars(select(Bench).where(Bench.name.in_(names)))}
     version = visit.session.scalars(
         select(PracticalVersion).where(PracticalVersion.name == told["practical"]).order_by(PracticalVersion.id)
-    ).one()
+    ).first()
+    if version is None or len(ids) != len(names):
+        return False
     students = list(visit.session.scalars(select(Student.name).order_by(Student.position)))
     wish = Wish(
         practical={**version.body, "trials": told["trials"]},
@@ -103,12 +115,13 @@ def _hold_the_class(visit: Visit, names: Sequence[str]) -> None:
         sample=told["sample"],
     )
     seats = {ids[name]: students[2 * place : 2 * place + 2] for place, name in enumerate(names)}
-    uuid = str(uuid5(NAMESPACE_URL, "claykettle:demo:class"))
+    uuid = str(uuid5(NAMESPACE_URL, f"claykettle:demo:class:{visit.today.isoformat()}"))
     command = LayOut(uuid, wish, seats, version.practical_id, version.number)
     laid = lay_out(replace(visit, now=began), command)
     runs = {place.bench: place.run for place in laid.places}
     for bench in told["benches"]:
         _Hands(visit, {**told, **bench}, runs[bench["bench"]]).play(bench["acts"])
+    return True
 
 
 def _lay_out(visit: Visit, told: Mapping[str, Any]) -> Day:
@@ -130,8 +143,22 @@ def _put_on_the_shelf(visit: Visit) -> None:
     """The college's practicals, each in its first version, and the section's roster."""
     told = _read("practicals.yaml")
     for row in told["practicals"]:
-        keep_practical(visit, KeepPractical(row, by="demo"))
+        keep_practical(visit, KeepPractical(_with_sign_offs(row), by="demo"))
     keep_roster(visit, KeepRoster(told["roster"]))
+
+
+def _with_sign_offs(row: Mapping[str, Any]) -> dict[str, Any]:
+    """A practical whose steps are looked at, by their names (`sign_off`), as a file: with its procedure whole."""
+    wanted = row.get("sign_off", {})
+    found = {name: value for name, value in row.items() if name != "sign_off"}
+    shipped = procedure_named(row["method"], None)
+    if not wanted or shipped is None:
+        return found
+    body = procedure_body(shipped)
+    for step in body["steps"]:
+        if step.get("id") in wanted:
+            step["sign_off"] = wanted[step["id"]]
+    return found | {"procedure": body}
 
 
 def _open_the_door(visit: Visit, told: Mapping[str, Any]) -> None:
@@ -158,7 +185,7 @@ class _Hands:
         self.title, self.by, self.trial, self.count = told["title"], told["bench"], "1", 0
         self.last: dict[tuple[str, int], str] = {}
         if run:
-            self.title, self.uuid = f"{self.title}, {self.by}", run
+            self.title, self.uuid = f"{self.title}, {self.by}, {visit.today.isoformat()}", run
             return
         form = {name: told[name] for name in ("title", "method", "options", "schools", "planned") if name in told}
         self.uuid = start_run(
@@ -220,6 +247,11 @@ class _Hands:
 
     def _step(self, step: str, kind: str = "finished", after: float = 0.2) -> None:
         self._do(mark_step, MarkStep(self._uuid(), step, kind, self.trial), after)
+
+    def _own(self, own: str, claims: Mapping[str, str], after: float = 4) -> None:
+        """Figures of their own, handed in by a student."""
+        self.visit = replace(self.visit, now=self.visit.now + timedelta(minutes=after))
+        hand_in(self.visit, self.uuid, HandIn(self._uuid(), self.trial, claims, own, own))
 
     def _see(self, see: str, text: str = "") -> None:
         self._do(observe, Observe(self._uuid(), see, text, self.by, self.trial), after=0.5)

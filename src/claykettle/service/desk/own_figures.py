@@ -152,7 +152,7 @@ def _faults(asked: list[AskedLineView], claims: Mapping[str, str]) -> Iterator[F
             yield Fault("not-a-number", path, f"Begin with the figure, its unit behind it, such as {example}.")
     for row in asked:
         if not claims.get(row.name):
-            yield Fault("missing", f"claims.{row.name}", f"Work out the {row.label} too: it is asked for.")
+            yield Fault("missing", f"claims.{row.name}", "Still to be worked out: it is asked for.")
 
 
 def _students(visit: Visit, run: StoredRun) -> list[str]:
