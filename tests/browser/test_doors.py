@@ -62,7 +62,9 @@ class Doors(BrowserCase):
             expect(desk.get_by_text("None has joined.")).to_be_visible()
             expect(tablet.get_by_role("heading", name="Join your bench")).to_be_visible()
 
-    def test_a_closed_class_and_somebody_else_s_run_are_said_and_a_figure_typed_then_waits_for_its_opening(self) -> None:
+    def test_a_closed_class_and_somebody_else_s_run_are_said_and_a_figure_typed_then_waits_for_its_opening(
+        self,
+    ) -> None:
         benches = self.app.json("/api/classes/0/changes")["benches"]
         uuid = next(row["run"] for row in benches if row["name"] == "China")
         other = self.app.run_named("Jar Q, no label")["uuid"]

@@ -8,6 +8,7 @@ import threading
 import time
 from collections.abc import Sequence
 from typing import Any
+from urllib.parse import quote
 from uuid import uuid4
 
 from claykettle.web.context import COOKIE
@@ -83,3 +84,43 @@ class Recorder(threading.Thread):
         if status not in PASSING:
             self.wrong.append(f"{status} {str(answer)[:200]}")
         return status == 200
+
+
+class Watcher(threading.Thread):
+    """A page that has the board of a class open, and puts together what it is told."""
+
+    def __init__(self, number: int, ports: Sequence[int], secret: str, pause_s: float = 0.5):
+        super().__init__(daemon=True)
+        self.path, self.ports, self.secret, self.pause_s = f"/api/classes/{number}/changes", ports, secret, pause_s
+        self.ended = threading.Event()
+        self.since, self.turn, self.told, self.missed = "", 0, 0, 0
+        self.cards: dict[int, Any] = {}
+        self.versions: dict[str, int] = {}
+        self.wrong: list[str] = []
+
+    def run(self) -> None:
+        """Look until it is ended."""
+        while not self.ended.is_set():
+            self.look()
+            self.ended.wait(self.pause_s)
+
+    def look(self) -> bool:
+        """Ask what has changed; whether that was answered."""
+        self.turn += 1
+        port = self.ports[self.turn % len(self.ports)]
+        try:
+            status, answer = asked(port, self.secret, "GET", f"{self.path}?since={quote(self.since)}")
+        except (OSError, http.client.HTTPException):
+            self.missed += 1
+            return False
+        if status != 200:
+            self.missed += 1
+            if status not in PASSING:
+                self.wrong.append(f"{status} {str(answer)[:200]}")
+            return False
+        self.told += 1
+        self.since = answer["since"]
+        for card in answer["benches"]:
+            self.cards[card["bench"]] = card
+        self.versions |= answer["runs"]
+        return True
