@@ -177,6 +177,9 @@ class Drying(AppCase):
         self.assertLess(row["due"], self.clock.now.isoformat())
         (listed,) = self.get("/api/runs")["runs"]
         self.assertEqual(listed["rest"], row["rest"])
+        # on the board of the day it was laid on, whichever day it is now
+        (card,) = self.get(f"/api/classes/{self.run_['day']}/changes")["benches"]
+        self.assertEqual(("oven", "shelf 3, place 2", "rests"), (card["rests"], card["place"], card["doing"]))
         self.finish("dry_oven#1")
         self.assertEqual(self.get("/api/drying")["resting"], [])
         self.assertIsNone(self.get("/api/runs")["runs"][0]["rest"])

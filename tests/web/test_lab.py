@@ -123,9 +123,8 @@ class WhatHasChanged(LabCase):
         self.board("1" * 9000, 422)
 
     def test_a_class_of_very_many_runs_has_a_token_that_an_address_holds(self) -> None:
-        many = State(
-            1, 1, "T", BEGIN.date(), "", "", 0, False, "always", 0, dict.fromkeys(range(1, 1001), "7.0"), "mark"
-        )
+        versions = dict.fromkeys(range(1, 1001), "7.0")
+        many = State(1, 1, "T", BEGIN.date(), "", "", 0, False, "always", 0, (), versions, "mark")
         self.assertLess(len(quote(many.token)), 4000)
         self.assertEqual((frozenset(), False), many.unseen(many.token))
         other = replace(many, versions={**many.versions, 3: "8.0"})
@@ -453,6 +452,17 @@ class ItsEnd(LabCase):
         self.assertEqual("2026-11-24T20:00:00Z", self.post(path, {"minutes": 0})["head"]["ends"])
         for minutes in (-1, 721, 10**9):
             self.post(path, {"minutes": minutes}, 422)
+
+    def test_it_is_ended_and_opened_again_for_its_tablets_only(self) -> None:
+        flint = self.tablet("Flint")
+        path = f"/api/classes/{self.number}/ended"
+        self.assertTrue(self.post(path, {"ended": True})["head"]["is_closed"])
+        body = {"uuid": str(uuid4()), "slot": "vessel", "position": 1, "text": "45.740", "trial": "1"}
+        self.assertEqual(403, flint.post(f"/api/runs/{self.runs['Flint']}/readings", json=body).status_code)
+        self.assertEqual(403, flint.post(path, json={"ended": False}).status_code)
+        self.typed("China", "vessel", "45.740")
+        self.assertFalse(self.post(path, {"ended": False})["head"]["is_closed"])
+        self.assertEqual(200, flint.post(f"/api/runs/{self.runs['Flint']}/readings", json=body).status_code)
 
     def test_a_day_that_nobody_planned_has_none(self) -> None:
         self.clock.move(days=1)

@@ -282,6 +282,10 @@ export const getPracticalOfRun = (run: string) => send<Schemas['CourseView']>(`/
 export const getClasses = () => send<Schemas['ClassesView']>('/api/classes');
 export const getLaidOut = (number: number) => send<LaidOutView>(`/api/classes/${number}`);
 export const takeBackClass = (number: number) => remove<LaidOutView>(`/api/classes/${number}`);
+export const addSession = (number: number, body: Schemas['SessionBody']) =>
+	post<LaidOutView>(`/api/classes/${number}/sessions`, body);
+export const dropSession = (number: number, date: string) =>
+	remove<LaidOutView>(`/api/classes/${number}/sessions/${date}`);
 export const changePlace = (number: number, body: Schemas['PlaceBody']) =>
 	post<LaidOutView>(`/api/classes/${number}/places`, body);
 export const getPracticals = () => send<PracticalsView>('/api/practicals');
@@ -374,6 +378,9 @@ export const openAnswers = (
 	reveal: Schemas['HeadView']['reveal'],
 	since: string
 ): Promise<Outcome<BoardView>> => post(`/api/classes/${number}/answers`, { reveal, since });
+
+export const endClass = (number: number, ended: boolean, since: string): Promise<Outcome<BoardView>> =>
+	post(`/api/classes/${number}/ended`, { ended, since });
 
 export const moveEnd = (number: number, minutes: number, since: string): Promise<Outcome<BoardView>> =>
 	post(`/api/classes/${number}/end`, { minutes, since });

@@ -35,7 +35,7 @@
 				: card.sign_off
 					? `asks for sign-off: ${card.sign_off}`
 					: card.rests
-						? `stands in the ${card.rests}`
+						? `stands in the ${card.rests}${card.place && `, ${card.place}`}`
 						: waits || card.headline
 	);
 	const done = $derived(card.stair.filter((tread) => tread !== 'now' && tread !== 'ahead').length);

@@ -11,6 +11,8 @@
 	const head = $derived(lab.feed.board?.head ?? null);
 
 	let fault = $state('');
+	/* whoever ends a class is asked once */
+	let sure = $state(false);
 
 	const REVEALS: Record<Reveal, string> = {
 		always: 'at once',
@@ -25,6 +27,10 @@
 	}
 	async function reveal(chosen: string): Promise<void> {
 		fault = await lab.reveal(chosen as Reveal);
+	}
+	async function end(ended: boolean): Promise<void> {
+		sure = false;
+		fault = await lab.end(ended);
 	}
 	async function extend(minutes: number): Promise<void> {
 		fault = await lab.extend(minutes);
@@ -74,6 +80,17 @@
 					>10 min less</button
 				>{/if}
 		</p>
+	{/if}
+	{#if head?.is_closed}
+		<p><button class="button" onclick={() => void end(false)}>Open the class again</button></p>
+	{:else if head && sure}
+		<p class="more">
+			<span>Its tablets record nothing more then.</span>
+			<button class="button act" onclick={() => void end(true)}>End it now</button>
+			<button class="button" onclick={() => (sure = false)}>Not yet</button>
+		</p>
+	{:else if head}
+		<p><button class="button" onclick={() => (sure = true)}>End the class</button></p>
 	{/if}
 </section>
 

@@ -1,5 +1,6 @@
 import {
 	answerCall,
+	endClass,
 	moveEnd,
 	newUuid,
 	openAnswers,
@@ -40,6 +41,11 @@ export class Lab {
 	/** Let the class end so many minutes later than it was planned. */
 	async extend(minutes: number): Promise<string> {
 		return this.#done('', await moveEnd(this.number, minutes, this.feed.since));
+	}
+
+	/** End the class, or open it again. */
+	async end(ended: boolean): Promise<string> {
+		return this.#done('', await endClass(this.number, ended, this.feed.since));
 	}
 
 	/** Say when the benches see the answers. */

@@ -18,6 +18,7 @@
 	import { day } from '../ui/clock.svelte';
 	import TopBar from '../ui/TopBar.svelte';
 	import PrintSet from './PrintSet.svelte';
+	import Sessions from './Sessions.svelte';
 
 	const number = $derived(Number(route.params['number'] ?? 0));
 	let found = $state.raw<LaidOutView | null>(null);
@@ -127,6 +128,7 @@
 				<button class="button">Begin it now</button>
 			</form>
 		{/if}
+		{#if !found.is_taken_back}<Sessions {found} {take} />{/if}
 		<p class="acts no-print">
 			<a class="button act" href="/lab/{found.id}">To the board</a>
 			<a class="button" href="/">To the runs</a>

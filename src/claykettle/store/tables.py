@@ -170,6 +170,18 @@ class Day(Base):
     places: Mapped[list[Place]] = relationship(order_by="Place.position", back_populates="day")
 
 
+class ClassSession(Base):
+    """A further session of a class, on another day (18:30, so many minutes): the same benches and runs go on."""
+
+    __tablename__ = "class_session"
+    __table_args__ = (UniqueConstraint("day_id", "date"), Index("class_session_date", "date"), OPTIONS)
+    id: Mapped[int] = _key()
+    day_id: Mapped[int] = mapped_column(ForeignKey("day.id"))
+    date: Mapped[date] = mapped_column(Date)
+    starts: Mapped[str] = mapped_column(String(5))
+    length_min: Mapped[int] = mapped_column(Integer)
+
+
 class PracticalRow(Base):
     """A practical of a section; a shared one may be used by every instructor of the house."""
 

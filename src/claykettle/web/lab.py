@@ -9,7 +9,7 @@ from flask_openapi import APIBlueprint
 from pydantic import Field, StringConstraints
 
 from claykettle.core.planning.practical import Reveal
-from claykettle.service.lab.acting import Answer, AnswerCall, Say, answer_call, extend, open_answers, say
+from claykettle.service.lab.acting import Answer, AnswerCall, Say, answer_call, end_class, extend, open_answers, say
 from claykettle.service.lab.board import BoardView, board
 from claykettle.service.lab.round import RoundView, round_view
 from claykettle.web.context import Query, answer, callers, laboratory
@@ -96,6 +96,18 @@ class RevealBody(SinceBody):
 def post_answers(path: NumberPath, body: RevealBody) -> Response:
     """Open the answers to the benches of a class, or close them."""
     return answer(laboratory().ask(open_answers, path.number, body.reveal, body.since))
+
+
+class EndedBody(SinceBody):
+    """Whether the class has ended."""
+
+    ended: bool
+
+
+@blueprint.post("/<int:number>/ended", responses={200: BoardView}, openapi_extensions=callers(end_class))
+def post_ended(path: NumberPath, body: EndedBody) -> Response:
+    """End a class, or open it again."""
+    return answer(laboratory().ask(end_class, path.number, body.ended, body.since))
 
 
 @blueprint.get("/<int:number>/round", responses={200: RoundView}, openapi_extensions=callers(round_view))

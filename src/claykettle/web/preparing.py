@@ -39,6 +39,7 @@ from claykettle.service.planning.practicals import (
 )
 from claykettle.service.planning.preparing import PreparedView, prepared, to_be_timed
 from claykettle.service.planning.roster import KeepRoster, RosterView, import_roster, keep_roster, roster, roster_file
+from claykettle.service.planning.sessions import AddSession, add_session, drop_session
 from claykettle.service.planning.taking_along import As, class_calendar, class_lists
 from claykettle.service.planning.timing import TimedView, timed_views
 from claykettle.service.planning.wishes import Wish
@@ -90,6 +91,20 @@ class LayOutBody(Body):
     students: dict[Number, Annotated[list[Name], Field(max_length=60)]] = Field(default_factory=dict)
     practical: Number | None = None
     version: Number | None = None
+
+
+class SessionBody(Body):
+    """A further session: its day, its hour, how long it lasts."""
+
+    date: Short
+    starts: Short
+    length: Short
+
+
+class SessionPath(NumberPath):
+    """A class, and the day of a session."""
+
+    date: Annotated[str, StringConstraints(pattern=r"^\d{4}-\d{2}-\d{2}$")]
 
 
 class PlaceBody(Body):
@@ -213,6 +228,20 @@ def post_place(path: NumberPath, body: PlaceBody) -> Response:
     """A bench drops out, comes back, or comes late."""
     students = tuple(body.students) if body.students is not None else None
     return answer(laboratory().ask(change_place, path.number, ChangePlace(body.bench, body.is_out, students)))
+
+
+@blueprint.post("/classes/<int:number>/sessions", responses={200: LaidOutView}, openapi_extensions=callers(add_session))
+def post_session(path: NumberPath, body: SessionBody) -> Response:
+    """Let a class go on on another day."""
+    return answer(laboratory().ask(add_session, path.number, AddSession(body.date, body.starts, body.length)))
+
+
+@blueprint.delete(
+    "/classes/<int:number>/sessions/<date>", responses={200: LaidOutView}, openapi_extensions=callers(drop_session)
+)
+def delete_session_of(path: SessionPath) -> Response:
+    """Take a further session out again."""
+    return answer(laboratory().ask(drop_session, path.number, path.date))
 
 
 @blueprint.delete("/classes/<int:number>", responses={200: LaidOutView}, openapi_extensions=callers(take_back_class))

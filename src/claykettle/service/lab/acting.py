@@ -137,6 +137,18 @@ def open_answers(visit: Visit, number: int, reveal: Reveal, since: str = "") -> 
 
 
 @may(INSTRUCTOR)
+def end_class(visit: Visit, number: int, ended: bool, since: str = "") -> BoardView:
+    """End a class: its tablets record nothing more; or open it again. Raises NotFound, NotYours."""
+    state = class_at(visit, number)
+    day = visit.session.get_one(Day, state.number)
+    if day.is_closed != ended:
+        day.is_closed = ended
+        note(visit, "class closed" if ended else "class opened", f"class of {day.date.isoformat()}")
+        visit.session.flush()
+    return board(visit, state.number, since)
+
+
+@may(INSTRUCTOR)
 def extend(visit: Visit, number: int, minutes: int, since: str = "") -> BoardView:
     """Let the class end so many minutes later than it was planned. Raises NotFound, NotYours, Refusal (`minutes`)."""
     state = class_at(visit, number)

@@ -174,7 +174,7 @@ class _Board:
         return HeadView(
             id=state.number,
             title=state.title,
-            date=state.date.isoformat(),
+            date=state.session(self.visit)[0].isoformat(),
             begins=iso(begins) if begins else "",
             ends=iso(ends) if ends else "",
             more_min=state.more_min,

@@ -130,17 +130,16 @@ def _students(visit: Visit, state: State) -> Mapping[int, tuple[str, ...]]:
 def now_of(row: Laid, begins: datetime | None) -> Now:
     """What a bench does now, as the rule of the calls takes it. Nothing counts before the class has begun."""
     card = row.card
-    since = _seconds(card.since)
     return Now(
         bench=row.bench,
         name=row.name,
         place=row.place,
         step=card.step,
-        since=since if begins is None else max(since, begins.timestamp()),
+        since=_not_before(begins, card.since),
         standing=card.standing,
         takes=Takes(*card.takes) if card.takes and not card.rests else None,
         attended=card.attended,
-        timer_ends=_seconds(card.timer_ends_at) if card.timer_ends_at and not card.rests else None,
+        timer_ends=_not_before(begins, card.timer_ends_at) if card.timer_ends_at and not card.rests else None,
         balance="" if card.rests else card.balance,
         asks=row.asks,
         asked_at=row.asked_at.timestamp() if row.asked_at else 0.0,
@@ -150,6 +149,12 @@ def now_of(row: Laid, begins: datetime | None) -> Now:
         changed_at=_seconds(card.changed_at),
         done_label=card.done_label,
     )
+
+
+def _not_before(begins: datetime | None, text: str) -> float:
+    """A moment; what lies before the class, or its session of today, counts from its beginning."""
+    moment = _seconds(text)
+    return moment if begins is None else max(moment, begins.timestamp())
 
 
 def _seconds(text: str) -> float:

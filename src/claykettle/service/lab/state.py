@@ -20,6 +20,8 @@ _STATE = (
     "d.`code`, d.`code_until`, d.`reveal`, "
     "(SELECT JSON_ARRAYAGG(JSON_ARRAY(s.`run_id`, s.`version`, s.`asked`, s.`bench_id`)) FROM `summary` s "
     "WHERE s.`day_id` = d.`id`), "
+    "(SELECT JSON_ARRAYAGG(JSON_ARRAY(x.`date`, x.`starts`, x.`length_min`) ORDER BY x.`date`) FROM `class_session` x "
+    "WHERE x.`day_id` = d.`id`), "
     "(SELECT JSON_ARRAYAGG(JSON_ARRAY(p.`bench_id`, p.`run_id`, p.`is_out`)) FROM `place` p "
     "WHERE p.`day_id` = d.`id`), "
     "(SELECT JSON_ARRAY(COUNT(*), MAX(t.`id`)) FROM `seat` t JOIN `place` p ON t.`place_id` = p.`id` "
@@ -43,19 +45,20 @@ LONGEST = 2500
 @dataclass(frozen=True)
 class State:
     """A class and the versions of its runs (how often each was kept, and how often it asked); `mark` is another one as
-    soon as anything else of it is.
+    soon as anything else of it is. `again` are its further sessions: day, hour, length in minutes.
     """
 
     number: int
     section: int
     title: str
-    date: date
+    first_day: date
     starts: str
     length: str
     more_min: int
     is_closed: bool
     reveal: str
     guessed: int
+    again: tuple[tuple[date, str, int], ...]
     versions: dict[int, str]
     mark: str
 
@@ -83,19 +86,29 @@ class State:
         """When the class begins; None for a day that nobody planned."""
         if not self.starts:
             return None
-        hour, minute = (int(part) for part in self.starts.split(":"))
-        return datetime.combine(self.date, time(hour, minute), visit.zone).astimezone(UTC)
+        on, starts, _ = self.session(visit)
+        hour, minute = (int(part) for part in starts.split(":"))
+        return datetime.combine(on, time(hour, minute), visit.zone).astimezone(UTC)
+
+    def session(self, visit: Visit) -> tuple[date, str, float | None]:
+        """The session that is held now, or was held last: its day, its hour, its length in minutes (None: not told)."""
+        held = [row for row in self.again if row[0] <= visit.today]
+        return held[-1] if held else (self.first_day, self.starts, self._first_length)
+
+    @property
+    def _first_length(self) -> float | None:
+        try:
+            return float(parse_reading(self.length, "time", "min").si) / 60 if self.length else None
+        except Refusal:
+            return None
 
     def ends(self, visit: Visit) -> datetime | None:
         """When it is to end, with what was added; None where nobody planned it."""
         begins = self.begins(visit)
-        if begins is None or not self.length:
+        length = self.session(visit)[2]
+        if begins is None or length is None:
             return None
-        try:
-            length = float(parse_reading(self.length, "time", "min").si)
-        except Refusal:
-            return None
-        return begins + timedelta(seconds=length) + timedelta(minutes=self.more_min)
+        return begins + timedelta(minutes=length + self.more_min)
 
 
 def class_at(visit: Visit, number: int, lists: bool = False) -> State:
@@ -112,11 +125,11 @@ def class_at(visit: Visit, number: int, lists: bool = False) -> State:
     row = visit.session.connection().exec_driver_sql(_STATE, asked).scalar()
     if row is None:
         raise NotFound("There is no such class.")
-    section, title, day, starts, length, more, closed, code, until, reveal, runs, *rest = json.loads(row)
+    section, title, day, starts, length, more, closed, code, until, reveal, runs, again, *rest = json.loads(row)
     if not caller.is_program and section not in caller.sections:
         raise NotYours("This class belongs to a section that is not yours.")
     *seen, guessed, joined, elsewhere = rest
-    own = [title, day, starts, length, more, closed, code, until, reveal, *seen]
+    own = [title, day, starts, length, more, closed, code, until, reveal, again, *seen]
     if caller.account is not None or caller.is_program:
         own += [joined, guessed]
     if lists:
@@ -125,13 +138,14 @@ def class_at(visit: Visit, number: int, lists: bool = False) -> State:
         number=number,
         section=section,
         title=title,
-        date=date.fromisoformat(day),
+        first_day=date.fromisoformat(day),
         starts=starts,
         length=length or "",
         more_min=more,
         is_closed=bool(closed),
         reveal=reveal,
         guessed=guessed,
+        again=tuple((date.fromisoformat(on), at, minutes) for on, at, minutes in again or ()),
         versions=_versions(runs or [], caller.bench),
         mark=hashlib.sha256(json.dumps(own).encode()).hexdigest()[:16],
     )

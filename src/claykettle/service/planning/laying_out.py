@@ -28,6 +28,7 @@ from claykettle.store.records import StoredRun
 from claykettle.store.tables import (
     Bench,
     ChangeRow,
+    ClassSession,
     Day,
     Instrument,
     ObservationRow,
@@ -51,6 +52,14 @@ class PlaceView(View):
     is_out: bool
 
 
+class SessionView(View):
+    """A further session of a class."""
+
+    date: str
+    starts: str
+    length_min: int
+
+
 class LaidOutView(View):
     """A class that was laid out, with the plan that it was laid out by."""
 
@@ -64,6 +73,7 @@ class LaidOutView(View):
     plan: dict[str, Any]
     is_taken_back: bool
     places: list[PlaceView]
+    sessions: list[SessionView]
 
 
 class ClassLine(View):
@@ -115,7 +125,7 @@ def lay_out(visit: Visit, command: LayOut) -> LaidOutView:
     """
     laid = _laid_out_already(visit, command)
     if laid is not None:
-        return _view(visit, laid)
+        return laid_out_view(visit, laid)
     read = read_wish(visit, command.wish)
     title = title_of(read, register(visit))
     section = the_day(visit).section_id
@@ -150,7 +160,7 @@ def lay_out(visit: Visit, command: LayOut) -> LaidOutView:
         _seat(visit, place, section, command.students.get(bench.id, []), f"students.{bench.id}")
         _begin(visit, place, day, bench, read)
     note(visit, "class laid out", f"{title}, {day.date.isoformat()}, {len(read.benches)} benches")
-    return _view(visit, day)
+    return laid_out_view(visit, day)
 
 
 def _laid_out_already(visit: Visit, command: LayOut) -> Day | None:
@@ -191,7 +201,7 @@ def classes(visit: Visit) -> ClassesView:
 @may(INSTRUCTOR)
 def laid_out_class(visit: Visit, number: int) -> LaidOutView:
     """A class that was laid out. Raises NotFound, NotYours."""
-    return _view(visit, class_day(visit, number))
+    return laid_out_view(visit, class_day(visit, number))
 
 
 @may(INSTRUCTOR)
@@ -227,7 +237,7 @@ def change_place(visit: Visit, number: int, command: ChangePlace) -> LaidOutView
         _seat(visit, place, day.section_id, list(command.students), "students")
     visit.session.flush()
     visit.session.expire(day, ["places"])
-    return _view(visit, day)
+    return laid_out_view(visit, day)
 
 
 @may(INSTRUCTOR)
@@ -248,7 +258,7 @@ def take_back_class(visit: Visit, number: int) -> LaidOutView:
     day.title = f"{day.title[:100]} (taken back {day.id})"
     note(visit, "class taken back", f"{day.title}, {day.date.isoformat()}")
     visit.session.flush()
-    return _view(visit, day)
+    return laid_out_view(visit, day)
 
 
 def _is_taken_back(day: Day) -> bool:
@@ -353,7 +363,8 @@ def _windows(read: Read, practical: Practical) -> Iterator[tuple[str, dict[str, 
     yield planned.name, {"about": look.text}
 
 
-def _view(visit: Visit, day: Day) -> LaidOutView:
+def laid_out_view(visit: Visit, day: Day) -> LaidOutView:
+    """A class as it was laid out, with where it goes on."""
     version = day.practical_version_id
     row = visit.session.get_one(PracticalVersion, version) if version is not None else None
     return LaidOutView(
@@ -375,6 +386,12 @@ def _view(visit: Visit, day: Day) -> LaidOutView:
                 is_out=place.is_out,
             )
             for place in day.places
+        ],
+        sessions=[
+            SessionView(date=row.date.isoformat(), starts=row.starts, length_min=row.length_min)
+            for row in visit.session.scalars(
+                select(ClassSession).where(ClassSession.day_id == day.id).order_by(ClassSession.date)
+            )
         ],
     )
 

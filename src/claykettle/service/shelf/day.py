@@ -11,7 +11,7 @@ from claykettle.core.errors import Fault, NotYours, Refusal
 from claykettle.core.method import Method
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
-from claykettle.store.tables import Day, Instrument, Section
+from claykettle.store.tables import ClassSession, Day, Instrument, Section
 
 SOON = timedelta(minutes=30)
 """So long before it begins a class is the one at work: benches are laid out then."""
@@ -43,9 +43,11 @@ def the_day(visit: Visit) -> Day:
         if caller.section is None:
             raise NotYours("You have no section yet: make one on the Shelf, or ask a colleague to share one.")
         query = query.where(Day.section_id == caller.section)
-    todays = visit.session.scalars(query.where(Day.date == visit.today)).all()
-    if todays:
-        return _at_work(visit, todays)
+    begun = [(row.starts, row) for row in visit.session.scalars(query.where(Day.date == visit.today))]
+    again = query.join(ClassSession, ClassSession.day_id == Day.id).where(ClassSession.date == visit.today)
+    begun += [(starts, row) for row, starts in visit.session.execute(again.add_columns(ClassSession.starts))]
+    if begun:
+        return _at_work(visit, begun)
     # a day that lies ahead is planned, or comes of a clock that once was: it is not today
     latest = visit.session.scalars(query.where(Day.starts == "").limit(1)).one_or_none()
     section = latest.section_id if latest is not None else _section(visit)
@@ -55,14 +57,20 @@ def the_day(visit: Visit) -> Day:
     return day
 
 
-def _at_work(visit: Visit, todays: Sequence[Day]) -> Day:
-    """Of the day's classes that which began last, or begins within half an hour; before all of them the first."""
+def _at_work(visit: Visit, todays: Sequence[tuple[str, Day]]) -> Day:
+    """Of the day's classes, each with its hour, that which began last, or begins within half an hour; before all of
+    them the first.
+    """
     soon = (visit.now + SOON).astimezone(visit.zone)
     last = f"{soon:%H:%M}" if soon.date() == visit.today else "24:00"
-    begun = [row for row in todays if row.starts <= last]
+    begun = [row for row in todays if row[0] <= last]
     if begun:
-        return max(begun, key=lambda row: (row.starts, row.id))
-    return min(todays, key=lambda row: (row.starts, row.id))
+        return max(begun, key=_hour)[1]
+    return min(todays, key=_hour)[1]
+
+
+def _hour(row: tuple[str, Day]) -> tuple[str, int]:
+    return row[0], row[1].id
 
 
 def _section(visit: Visit) -> int:

@@ -49,8 +49,8 @@ class FoundView(View):
 class AtWork(View):
     """The trial of a run that has its turn: its steps as a stair, what is done now, its timer, and at which balance.
 
-    `attended` is whether somebody must stay there; `rests` names the place in which it waits, empty where it does not;
-    `sign_off` is what the bench has asked an instructor to look at, empty where it has not.
+    `attended` is whether somebody must stay there; `rests` names what it waits in and `place` where in it, as noted,
+    empty where it does not; `sign_off` is what the bench has asked an instructor to look at, empty where it has not.
     """
 
     trial: str
@@ -62,6 +62,7 @@ class AtWork(View):
     attended: bool
     balance: str
     rests: str
+    place: str
     sign_off: str
 
 
@@ -118,6 +119,7 @@ def card_of(run: StoredRun) -> Card:
         done_at=None if step else iso(run.changed_at),
         changed_at=iso(run.changed_at),
         rests=line.rest.waits_in if line.rest else "",
+        place=line.rest.place if line.rest else "",
         sign_off=step.text(step.step.sign_off) if step and asked else "",
         sign_off_since=iso(asked) if asked else None,
         left=left[:MOST_AHEAD],
