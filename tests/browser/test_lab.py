@@ -105,6 +105,32 @@ class Answering(LabCase):
                     self.assertEqual(self.serious_faults(page), [])
 
 
+class ItsEnd(LabCase):
+    def test_the_class_is_ended_with_a_second_thought_and_goes_on_next_week(self) -> None:
+        number = self.app.json("/api/classes/0/changes")["head"]["id"]
+        with self.page("/lab", offline_expected=True) as page:
+            page.get_by_role("button", name="End the class").click()
+            page.get_by_role("button", name="Not yet").click()
+            page.get_by_role("button", name="End the class").click()
+            page.get_by_role("button", name="End it now").click()
+            expect(page.get_by_text("This class is closed")).to_be_visible()
+            expect(page.get_by_role("region", name="Go now")).to_contain_text("The class is closed.")
+            page.get_by_role("button", name="Open the class again").click()
+            expect(page.get_by_text("This class is closed")).to_have_count(0)
+            page.goto(f"/classes/{number}")
+            page.get_by_role("button", name="Another session").click()
+            page.get_by_label("Lasts").fill("as long as it takes")
+            page.keyboard.press("Enter")
+            expect(page.get_by_text("Write how long it lasts as 90 min.")).to_be_visible()
+            expect(page.get_by_label("Lasts")).to_be_focused()
+            page.get_by_label("Lasts").fill("90 min")
+            page.keyboard.press("Enter")
+            expect(page.get_by_text("90 min", exact=False)).to_be_visible()
+            self.assertEqual(self.serious_faults(page), [])
+            page.get_by_role("button", name=re.compile("^Not on")).click()
+            expect(page.get_by_text("In one session.")).to_be_visible()
+
+
 class AClass(LabCase):
     """A whole hydrate class of two benches: instructor, projector, two tablets."""
 

@@ -43,6 +43,21 @@ class OnAPhotograph(BrowserCase):
         for x, y in points:
             page.mouse.click(box["x"] + x * box["width"] / 600, box["y"] + y * box["height"] / 450)
 
+    def test_a_camera_s_thirty_megabytes_are_measured_on_the_tablet_and_never_sent(self) -> None:
+        """A picture with so much behind its end as a camera leaves of other versions of it."""
+        with self.page(size=TABLET) as page:
+            self.to_the_crystals(page, "Thirty megabytes")
+            sent: list[int] = []
+            page.on("request", lambda asked: sent.append(len(asked.post_data_buffer or b"")))
+            drawn = self.drawn()
+            large = FilePayload(name="large.png", mimeType="image/png", buffer=drawn["buffer"] + bytes(30_000_000))
+            page.get_by_label("Choose a photograph").set_input_files(files=[large])
+            expect(page.get_by_role("status").filter(has_text="one end of the scale bar")).to_be_visible()
+            self.click(page, (50, 404), (450, 404), (60, 130), (380, 130))
+            lengths = page.get_by_role("list", name="Lengths").get_by_role("listitem")
+            expect(lengths.nth(0)).to_contain_text("8.0")
+            self.assertLess(max(sent, default=0), 10_000)
+
     def test_two_clicks_set_the_scale_and_two_a_crystal(self) -> None:
         with self.page() as page:
             self.to_the_crystals(page, "By mouse")
