@@ -9,6 +9,8 @@ from playwright.sync_api import Page, expect
 from tests.browser.test_bench import start_by_keyboard, type_reading_at
 from tests.support.live import BrowserCase
 
+KEPT = """async () => (await Promise.all((await caches.keys()).map(
+    async (name) => (await (await caches.open(name)).keys()).map((row) => row.url.split('?')[0])))).flat()"""
 IS_INSTALLED = "async () => { await navigator.serviceWorker.ready; return (await caches.keys()).length > 0 }"
 
 
@@ -44,6 +46,9 @@ class WithoutAServer(BrowserCase):
             self.typed(page, "32.861")
             page.reload()
             expect(page.get_by_role("heading", name="In a drawer")).to_be_visible()
+            kept = page.evaluate(KEPT)
+            self.assertTrue(any(url.endswith("/index.html") for url in kept), kept[:3])
+            self.assertEqual([], [url for url in kept if "/api/" in url])
             expect(page.get_by_text("Waiting on this device, to be sent in order")).to_contain_text("32.861")
             expect(page.get_by_text("31.204").first).to_be_visible()
             self.typed(page, "32.151")

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from contextlib import ExitStack, contextmanager
 from typing import Any
+from urllib.parse import quote
 
 from claykettle.launch.measure.many import multiply
 from claykettle.launch.measure.ratios import Ratio, compare
@@ -17,11 +18,13 @@ from claykettle.store.database import Database
 FEW, MANY = 52, 3000
 """Runs: two evenings of the demo, and as many as some years leave."""
 ROUNDS = 40
+BOARD = "/api/classes/0/changes"
 ASKED = (
     ("the list of runs", "/api/runs", 1.1),
     ("the day's page", "/api/today", 1.1),
     ("what dries", "/api/drying", 4),
     ("the waste of a day", "/api/waste", 1.5),
+    ("the board of a class", BOARD, 1.1),
 )
 """The question, its address, and how many times as long it may take; of what dries there is more with more runs."""
 
@@ -34,8 +37,15 @@ def measured() -> Iterator[Ratio]:
             yield compare(
                 f"{name} among {MANY} runs", _asking(many, path), f"among {FEW}", _asking(few, path), limit, ROUNDS
             )
+        quiet, other = (_asking(line, _seen(line)) for line in (many, few))
+        yield compare(f"a quiet feed among {MANY} runs", quiet, f"among {FEW}", other, 1.1, 5 * ROUNDS)
         record = f"record a reading among {MANY} runs"
         yield compare(record, recorder(many, HYDRATE), f"among {FEW}", recorder(few, HYDRATE), 2, ROUNDS)
+
+
+def _seen(line: Line) -> str:
+    """The question of a page that has seen all of the class."""
+    return f"{BOARD}?since={quote(get(line, BOARD)['since'])}"
 
 
 def _asking(line: Line, path: str) -> Callable[[], Any]:
