@@ -22,7 +22,12 @@
 	<div class="figures">
 		<h2 class="quiet">The answer</h2>
 		<p class="held">{run.held_back}</p>
-		<p><a class="button act" href="/runs/{run.uuid}/own-figures{of}">Own figures</a></p>
+		{#if answer.provisional}
+			<!-- the readings come first: what they give is worked out when they stand -->
+			<p><a class="later" href="/runs/{run.uuid}/own-figures{of}">Own figures</a></p>
+		{:else}
+			<p><a class="button act" href="/runs/{run.uuid}/own-figures{of}">Own figures</a></p>
+		{/if}
 	</div>
 {:else}
 	<div class="figures" class:provisional={answer.provisional}>
@@ -85,8 +90,16 @@
 		font-weight: 600;
 		line-height: 1.25;
 	}
+	.later {
+		display: inline-grid;
+		align-items: center;
+		min-height: 44px;
+		color: var(--ink);
+		text-decoration: underline;
+		text-underline-offset: 4px;
+	}
 	.held {
-		padding: 6px 0 10px;
+		padding: 6px 0 2px;
 		font-size: 19px;
 		line-height: 1.3;
 	}
