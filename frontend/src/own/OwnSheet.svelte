@@ -133,10 +133,10 @@
 	li {
 		display: grid;
 		grid-template-columns: 34px minmax(0, 1fr) minmax(150px, 250px) 66px;
-		padding-block: 6px;
+		padding-block: 2px;
 		align-items: center;
 		gap: 0 12px;
-		min-height: 60px;
+		min-height: 54px;
 		border-bottom: 1px solid var(--rule);
 	}
 	li label {
