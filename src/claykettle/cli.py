@@ -58,6 +58,8 @@ def _parser() -> argparse.ArgumentParser:
         "timetable", help="when the benches of a planned class are done, JSON to standard output"
     )
     plan.add_argument("file", help="a plan file, or - for standard input")
+    sheet = commands.add_parser("mark", help="mark a student's own figures, JSON to standard output")
+    sheet.add_argument("file", help="a sheet file, or - for standard input")
     commands.add_parser("bench", help="how fast things are, as ratios in one run")
     commands.add_parser("documents", help="write docs/run.schema.json and docs/openapi.json anew")
     return parser
@@ -129,6 +131,13 @@ def _timetable(options: argparse.Namespace) -> int:
     from claykettle.formats.plan_file import read_plan, timetable_document
 
     return _compute(options.file, lambda data: timetable_document(timetable(read_plan(data))))
+
+
+def _mark(options: argparse.Namespace) -> int:
+    from claykettle.core.marking import mark
+    from claykettle.formats.sheet_file import marking_document, read_sheet
+
+    return _compute(options.file, lambda data: marking_document(mark(read_sheet(data))))
 
 
 def _compute_run(name: str, document: Callable[[Run], object]) -> int:

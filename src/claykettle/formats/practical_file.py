@@ -9,6 +9,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, StringConstraints, ValidationError
 
 from claykettle.core.errors import Fault, Refusal
+from claykettle.core.marking import SPOKEN
 from claykettle.core.method import Method, Options
 from claykettle.core.methods.registry import method_named, procedure_named
 from claykettle.core.planning.practical import Kind, Practical, Question, ReportLine, Reveal, faults_in_course
@@ -21,8 +22,6 @@ from claykettle.formats.run_models import Figure, Model, Name, ShortName, Words
 
 FORMAT, VERSION = "clay-kettle/practical", 1
 MOST_TRIALS, MOST_QUESTIONS, MOST_CHOICES, MOST_LINES, MOST_MARKS = 20, 50, 12, 100, 100
-SPOKEN = ("formula", "equation", "limiting")
-"""What is claimed in words, beside the lines of a working."""
 
 
 class QuestionModel(Model):

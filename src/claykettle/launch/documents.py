@@ -11,12 +11,14 @@ from typing import Any
 from claykettle.formats.plan_file import plan_schema
 from claykettle.formats.practical_file import practical_schema
 from claykettle.formats.run_models import json_schema
+from claykettle.formats.sheet_file import sheet_schema
 from claykettle.launch.paths import OPENAPI, ROOT, say
 from claykettle.store.database import Database
 from claykettle.web import create_app
 
 SCHEMA = ROOT / "docs/run.schema.json"
 PLAN_SCHEMA, PRACTICAL_SCHEMA = ROOT / "docs/plan.schema.json", ROOT / "docs/practical.schema.json"
+SHEET_SCHEMA = ROOT / "docs/sheet.schema.json"
 
 
 def openapi_document() -> dict[str, Any]:
@@ -35,6 +37,8 @@ def write_documents() -> int:
     SCHEMA.write_text(as_text(json_schema()), encoding="utf-8")
     PLAN_SCHEMA.write_text(as_text(plan_schema()), encoding="utf-8")
     PRACTICAL_SCHEMA.write_text(as_text(practical_schema()), encoding="utf-8")
+    SHEET_SCHEMA.write_text(as_text(sheet_schema()), encoding="utf-8")
     OPENAPI.write_text(as_text(openapi_document()), encoding="utf-8")
-    say(f"wrote {', '.join(str(path.relative_to(ROOT)) for path in (SCHEMA, PLAN_SCHEMA, PRACTICAL_SCHEMA, OPENAPI))}")
+    written = SCHEMA, PLAN_SCHEMA, PRACTICAL_SCHEMA, SHEET_SCHEMA, OPENAPI
+    say(f"wrote {', '.join(str(path.relative_to(ROOT)) for path in written)}")
     return 0

@@ -39,7 +39,7 @@ from claykettle.core.quantity.uncertainty import (
     variances,
     weighted_mean,
 )
-from claykettle.core.quantity.units import Unit, si_symbol, typed_unit, typed_units, unit, units_of
+from claykettle.core.quantity.units import Unit, claimed_unit, si_symbol, typed_unit, typed_units, unit, units_of
 
 __all__ = [
     "COVERAGE",
@@ -50,6 +50,7 @@ __all__ = [
     "Reading",
     "Unit",
     "bears_unit",
+    "claimed_unit",
     "covariances",
     "digits_of",
     "exact",

@@ -6,6 +6,7 @@ the safer allow-list, and it keeps a typed text from ever reaching an expression
 
 from __future__ import annotations
 
+import re
 import tomllib
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -105,6 +106,22 @@ def typed_unit(symbol: str, dimension: str) -> Unit:
         )
         raise refuse("wrong-dimension", message)
     return found
+
+
+_WORDS = {"percent": "%", "gram": "g", "grams": "g", "mole": "mol", "moles": "mol", "litre": "L", "litres": "L"}
+_OVER = re.compile(r"^(?P<above>.+?)\s*[·*]?\s*(?P<below>mol|mL|L|g|K|min)\^?(?:-1|−1|⁻¹)$")
+
+
+def claimed_unit(text: str) -> Unit:
+    """The unit that somebody wrote behind a figure of their own, of readings or of results: `g mol⁻¹` is `g/mol`.
+
+    Raises Refusal `unknown-unit` off the list.
+    """
+    symbol = " ".join(text.split()).rstrip(".")
+    over = _OVER.match(symbol)
+    if over is not None:
+        symbol = f"{over['above'].strip()}/{over['below']}"
+    return unit(_WORDS.get(symbol.lower(), _SPELLINGS.get(symbol, symbol)))
 
 
 def units_of(dimension: str) -> tuple[str, ...]:

@@ -112,14 +112,16 @@ class Worksheet:
         overrides: Mapping[str, Number] | None = None,
         functions: Mapping[str, Callable[..., Number]] | None = None,
         call: Callable[[LineDef, dict[str, Number]], Number] | None = None,
+        barring: bool = True,
     ) -> Values:
         """All lines that can be had from `inputs` (SI numbers of any one kind, lists for series).
 
         `overrides` puts figures in the place of lines (marking); `functions` puts another function in the
         place of a line's own (a replayed cause); `call` calls a line for another kind of number (the
-        dimension check). Never raises for missing or impossible readings: they are named in `lacking`.
+        dimension check). Without `barring` a figure that is nothing or less is built on all the same: a student does.
+        Never raises for missing or impossible readings: they are named in `lacking`.
         """
-        run = _Evaluation(self, inputs, overrides or {}, functions or {}, call or _call)
+        run = _Evaluation(self, inputs, overrides or {}, functions or {}, call or _call, barring)
         for line in self.lines:
             run.line(line)
         return Values(run.numbers, run.picks, run.lacking, run.outside, tuple(run.barred))
@@ -167,8 +169,10 @@ class _Evaluation:
         overrides: Mapping[str, Number],
         functions: Mapping[str, Callable[..., Number]],
         call: Callable[[LineDef, dict[str, Number]], Number],
+        barring: bool,
     ):
         self.sheet, self.inputs, self.overrides, self.functions, self.call = sheet, inputs, overrides, functions, call
+        self.barring = barring
         self.numbers: dict[str, Number] = {"options": sheet.shape.options}
         self.picks: dict[str, str] = {}
         self.lacking: dict[str, str] = {}
@@ -225,7 +229,7 @@ class _Evaluation:
         if key is not None:
             self.picks[line.name] = key
         self.numbers[line.name] = value
-        if line.positive and not plain > 0:
+        if self.barring and line.positive and not plain > 0:
             self.barred[line.name] = f"impossible:{line.name}"
 
     def _beyond(self, line: LineDef, why: str) -> None:

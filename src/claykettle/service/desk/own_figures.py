@@ -9,9 +9,9 @@ from dataclasses import dataclass, field
 from sqlalchemy import select
 
 from claykettle.core.errors import Fault, Refusal
+from claykettle.core.marking import SPOKEN
 from claykettle.core.quantity import unit
 from claykettle.core.run import Evaluation
-from claykettle.formats.practical_file import SPOKEN
 from claykettle.service.callers import BENCH, INSTRUCTOR, may
 from claykettle.service.revealing import held_back
 from claykettle.service.views.base import View

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from claykettle.core.chemistry.concentrates import concentrate_of
 from claykettle.core.chemistry.substances import Register
 from claykettle.core.errors import Fault, Refusal, refuse
+from claykettle.core.marking import SPOKEN
 from claykettle.core.methods.registry import procedure_named
 from claykettle.core.pictures.reagent_table import ReagentTable
 from claykettle.core.planning.foreseen import foreseen_trial, waste_foreseen
@@ -20,7 +21,6 @@ from claykettle.core.planning.trial_steps import steps_of_trial
 from claykettle.core.planning.waste import WasteSheet
 from claykettle.core.run import KitLine, kit_of
 from claykettle.core.verdict import Verdict
-from claykettle.formats.practical_file import SPOKEN
 from claykettle.formats.run_file import read_options
 from claykettle.service.callers import INSTRUCTOR, may
 from claykettle.service.planning.planning import harmful, planned_table, planned_takes

@@ -1,0 +1,324 @@
+"""Marks a sheet: every claim against the readings and against the student's own earlier figures, errors carried on.
+
+A claim agrees with a figure X where |claim − X| is no more than half a unit in its last digit, what the rounding of the
+claims above it can make, and a thousandth of |X| (other published atomic weights and constants) together.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from functools import cached_property
+
+from claykettle.core.chemistry.equation import Equation, parse_equation
+from claykettle.core.chemistry.formula import Formula, parse_formula
+from claykettle.core.errors import Fault, Refusal, refuse
+from claykettle.core.marking.carried import Own, Stretch
+from claykettle.core.marking.claims import Claim, read_claim
+from claykettle.core.marking.sheet import EARNS, SPOKEN, Line, Sheet, Status
+from claykettle.core.marking.slips import WORDS, Looking, slips_of
+from claykettle.core.methods.parts.limiting import CHOICE
+from claykettle.core.quantity import COVERAGE, intermediate, nominal, unit
+from claykettle.core.run import Evaluation, TrialEvaluation, evaluate_run
+from claykettle.core.verdict import Candidate
+
+OTHER_WEIGHTS = 1e-3
+"""So much of a figure other published weights and constants may make."""
+A_TENTH = 0.1
+"""A ratio agrees with a formula's within so much at least."""
+LABELS = {"formula": "formula", "equation": "equation", "limiting": "what runs out first"}
+
+
+@dataclass(frozen=True)
+class Marking:
+    """A sheet, marked, its lines in the order of the working; `first_wrong` is where it first went wrong, or None."""
+
+    lines: tuple[Line, ...]
+    first_wrong: str | None
+    marks: int
+    of: int
+
+
+def mark(sheet: Sheet) -> Marking:
+    """Mark a sheet. Raises Refusal with every fault: an unknown trial or line, marks below nothing."""
+    marker = _Marker(sheet)
+    lines = tuple(marker.lines())
+    wrong = next((row.name for row in lines if row.status in ("wrong", "unit")), None)
+    return Marking(lines, wrong, sum(row.marks for row in lines), sum(row.of for row in lines))
+
+
+class _Marker:
+    def __init__(self, sheet: Sheet):
+        self.sheet = sheet
+        self.evaluation: Evaluation = evaluate_run(sheet.run)
+        found = next((row for row in self.evaluation.trials if row.label == sheet.trial), None)
+        if found is None:
+            names = ", ".join(row.label for row in self.evaluation.trials)
+            raise refuse("unknown-trial", f"The run has no trial '{sheet.trial[:40]}'; it has {names}.", "trial")
+        self.found: TrialEvaluation = found
+        self.page = found.trial.sheet
+        faults = list(self._faults())
+        if faults:
+            raise Refusal(*faults)
+        read = {
+            name: claim
+            for name, text in sheet.claims.items()
+            if name in self.page.by_name and (claim := read_claim(name, text, self.page.by_name[name].unit)) is not None
+        }
+        self.own = Own(sheet.run.method, found.trial, read)
+
+    def _faults(self) -> Iterator[Fault]:
+        for where, names in (("claims", self.sheet.claims), ("marks", self.sheet.marks)):
+            for name in names:
+                if name not in SPOKEN and name not in self.page.by_name:
+                    known = ", ".join([*self.page.by_name, *SPOKEN])
+                    text = f"'{name[:40]}' is no line of this working; its lines are {known}."
+                    yield Fault("unknown-line", f"{where}.{name[:60]}", text)
+        for name, marks in self.sheet.marks.items():
+            if marks < 0:
+                yield Fault("negative", f"marks.{name}", "A line earns nothing, or something: not less than nothing.")
+
+    def lines(self) -> Iterator[Line]:
+        """Every line that is claimed or asked for, in the order of the working; what is said in words behind it."""
+        asked = {**dict.fromkeys(self.sheet.claims), **dict.fromkeys(self.sheet.marks)}
+        for name in self.page.by_name:
+            if name == CHOICE and "limiting" in asked:
+                yield self._spoken("limiting")
+            if name in asked:
+                yield self._line(name)
+        rest = [name for name in SPOKEN if name in asked and not (name == "limiting" and CHOICE in self.page.by_name)]
+        yield from (self._spoken(name) for name in rest)
+
+    def _of(self, name: str) -> int:
+        return self.sheet.marks.get(name, 1)
+
+    def _made(
+        self, name: str, label: str, status: Status, text: str, true: str = "", carried: str = "",
+        slip: str | None = None, remarks: tuple[str, ...] = (),
+    ) -> Line:  # fmt: skip
+        of = self._of(name)
+        claimed = self.sheet.claims.get(name, "")
+        earned = of if status in EARNS else 0
+        return Line(name, label, claimed, true, carried, status, earned, of, slip, text, remarks)
+
+    # the lines of the working
+
+    def _line(self, name: str) -> Line:
+        line = self.page.by_name[name]
+        claimed = self.sheet.claims.get(name, "").strip()
+        true, spread = self.found.trial.value(name), self.found.trial.uncertainty(name)
+        claim = self.own.claims.get(name)
+        shown = claim.unit if claim is not None and not claim.is_other_kind else unit(line.unit)
+
+        def said(value: float | None) -> str:
+            if value is None:
+                return ""
+            step = shown.step_from_si(spread)
+            return f"{intermediate(shown.from_si(value), step)} {shown.shown}".rstrip()
+
+        if not claimed:
+            return self._made(name, line.label, "missing", "Nothing was claimed here.", said(true))
+        if claim is None:
+            text = "This is no figure: it begins with digits, its unit behind them."
+            return self._made(name, line.label, "wrong", text, said(true))
+        carried = self.own.carried(name)
+        told = said(true), said(carried.value)
+        remarks = tuple(_remarks(claim, spread))
+        if claim.amiss:
+            return self._made(name, line.label, "unit", claim.amiss, *told, remarks=remarks)
+        if true is None and carried.value is None:
+            text = "The readings do not go so far: this cannot be held against anything."
+            return self._made(name, line.label, "wrong", text, *told)
+        if self._agrees(claim, true, carried.rounding):
+            return self._made(name, line.label, "right", "As the readings give it.", *told, remarks=remarks)
+        if self._agrees(claim, carried.value, carried.rounding):
+            text = "It follows from your own figures above; what went wrong, went wrong there."
+            return self._made(name, line.label, "follows", text, *told, remarks=remarks)
+        slips = self._slips(claim)
+        return self._made(
+            name, line.label, "wrong", self._why(slips, told), *told, slip=slips[0] if slips else None, remarks=remarks
+        )
+
+    @staticmethod
+    def _agrees(claim: Claim, figure: float | None, rounding: float) -> bool:
+        if figure is None:
+            return False
+        return abs(claim.value - figure) <= (claim.half + rounding + OTHER_WEIGHTS * abs(figure)) * (1 + 1e-9)
+
+    def _slips(self, claim: Claim) -> list[str]:
+        carried = self.own.carried(claim.name)
+        if carried.value is None:
+            return []
+        looking = Looking(
+            self.own, claim, Stretch.of(self.own, claim.name), carried.value,
+            lambda figure: self._agrees(claim, figure, carried.rounding), self._expected,
+        )  # fmt: skip
+        return slips_of(looking)
+
+    def _why(self, slips: list[str], told: tuple[str, str]) -> str:
+        true, carried = told
+        from_own = f"From your own figures above it comes to {carried}" if carried else "It cannot be worked out so far"
+        beside = f"; from the readings, {true}." if true and true != carried else "."
+        if not slips:
+            return f"{from_own}{beside} No slip that is known here gives your figure."
+        first, *others = (WORDS[code] for code in slips)
+        also = f" The same figure would come where {' or '.join(others[:3])}." if others else ""
+        return f"{from_own}{beside} Your figure comes where {first}.{also}"
+
+    @cached_property
+    def _expected(self) -> Mapping[str, float]:
+        """What lines were to be before anything was weighed: for whoever writes that down in place of their own."""
+        method, trial = self.sheet.run.method, self.found.trial
+        judging, found = method.judging, {}
+        accepted = judging.held_against(trial.options, trial.values)
+        if accepted is not None:
+            found[method.key_on(self.page)] = nominal(accepted)
+        for line in judging.marks(trial.options):
+            value = trial.value(line)
+            if value is not None:
+                found.setdefault(method.key_on(self.page), value)
+        for name in self.page.by_name:
+            theory = trial.value(f"theoretical_{name}")
+            if theory is not None:
+                found.setdefault(name, theory)
+        return found
+
+    # what is said in words
+
+    def _spoken(self, name: str) -> Line:
+        claimed = self.sheet.claims.get(name, "").strip()
+        if name == "limiting":
+            return self._limiting(claimed)
+        return self._chosen(name, claimed)
+
+    def _limiting(self, claimed: str) -> Line:
+        name, label = "limiting", LABELS["limiting"]
+        true = self._reagent(self.found.trial.values.picks.get(CHOICE))
+        if not claimed:
+            return self._made(name, label, "missing", "Nothing was claimed here.", true)
+        asked = [row.name for row in self.page.lines if row.name.startswith("extent_")]
+        last = asked[-1] if asked else CHOICE
+        below = next((row.name for row in self.page.lines if CHOICE in row.takes.values()), last)
+        carried = self._reagent(self.own.carried(below).values.picks.get(CHOICE)) if CHOICE in self.page.by_name else ""
+        formula = _formula(claimed)
+        if formula is None:
+            return self._made(name, label, "wrong", "Name the reagent by its formula.", true, carried)
+        if true and _is_same(formula, true):
+            return self._made(name, label, "right", "As the readings give it.", true, carried)
+        if carried and _is_same(formula, carried):
+            return self._made(name, label, "follows", "It follows from your own amounts above.", true, carried)
+        text = f"From your own amounts it is {carried}." if carried else "Your own amounts do not say it."
+        return self._made(name, label, "wrong", text, true, carried, "limiting-swapped")
+
+    def _reagent(self, pick: str | None) -> str:
+        if pick is None or not pick.isdigit():
+            return ""
+        found: str = self.found.trial.options.reagent(int(pick)).formula.text
+        return found
+
+    def _chosen(self, name: str, claimed: str) -> Line:
+        """A formula or an equation, by the figure that it would give."""
+        label, word = LABELS[name], self.found.words.get(name)
+        true = (word.text or "") if word is not None else ""
+        if not claimed:
+            return self._made(name, label, "missing", "Nothing was claimed here.", true)
+        candidate = self._candidate(name, claimed)
+        if isinstance(candidate, str):
+            return self._made(name, label, "wrong", candidate, true)
+        key = self.evaluation.key_line
+        shown = unit(key.unit)
+        spread = shown.step_from_si(self.found.trial.uncertainty(key.name))
+        reach = max(COVERAGE * spread, A_TENTH)
+        measured = self.found.trial.value(key.name)
+        claim = self.own.claims.get(key.name)
+        own = claim.value if claim is not None and not claim.is_other_kind else self.own.carried(key.name).value
+        held = candidate.expected if candidate.expected is not None else candidate.ratio
+        if held is None or measured is None:
+            return self._made(name, label, "wrong", "The readings do not go so far as to say it.", true)
+        nearest = self._nearest(own, shown.from_si)
+        if abs(shown.from_si(measured) - held) <= reach:
+            return self._made(name, label, "right", "As the readings give it.", true, nearest)
+        if own is not None and abs(shown.from_si(own) - held) <= reach:
+            return self._made(name, label, "follows", "It follows from your own figure above.", true, nearest)
+        theirs = intermediate(shown.from_si(own if own is not None else measured), spread)
+        text = (
+            f"Your own {key.label} is {theirs} {shown.shown}".rstrip() + f"; {candidate.text} would be {held:.3g}: "
+            f"{WORDS['ratio-forced']}."
+        )
+        return self._made(name, label, "wrong", text, true, nearest, "ratio-forced")
+
+    def _nearest(self, own: float | None, shown: object) -> str:
+        rows = [row for row in self.found.candidates if row.charges is not False and row.expected is not None]
+        if own is None or not rows or not callable(shown):
+            return ""
+        figure = float(shown(own))
+        return min(rows, key=lambda row: abs((row.expected or 0.0) - figure)).text
+
+    def _candidate(self, name: str, claimed: str) -> Candidate | str:
+        """What is claimed among what is possible, or what is wrong with it."""
+        rows = self.found.candidates
+        if name == "equation":
+            equation = _equation(claimed)
+            if equation is None:
+                return "This is no equation: write it as 2 A -> B + C, with formulas."
+            same = [
+                row for row in rows if (known := _equation(row.text)) is not None and _is_same_equation(equation, known)
+            ]
+            word = self.found.words.get(name)
+            if not rows and word is not None and word.text:
+                known = _equation(word.text)
+                if known is not None and _is_same_equation(equation, known):
+                    key = self.evaluation.key_line
+                    figure = unit(key.unit).from_si(self.found.trial.value(key.name) or 0.0)
+                    return Candidate(word.text, None, 0.0, figure, None, "", "match", None)
+            return same[0] if same else "This equation is none of those that the readings were held against."
+        formula = _formula(claimed)
+        if formula is None:
+            return "This is no formula: write it as ZnSO4.7H2O."
+        found = [row for row in rows if _is_same(formula, row.text)]
+        return found[0] if found else f"{formula.text} is none of the formulas that the readings were held against."
+
+
+def _remarks(claim: Claim, spread: float) -> Iterator[str]:
+    """Whether the digits say more or less than is known; of a figure without uncertainty nothing is remarked."""
+    if spread <= 0:
+        return
+    if claim.half > 2 * spread:
+        yield "too-few-digits"
+    elif claim.half < spread / 50:
+        yield "too-many-digits"
+
+
+def _formula(text: str) -> Formula | None:
+    try:
+        return parse_formula(text.strip())
+    except Refusal:
+        return None
+
+
+def _equation(text: str) -> Equation | None:
+    try:
+        return parse_equation(text.strip())
+    except Refusal:
+        return None
+
+
+def _is_same(formula: Formula, text: str) -> bool:
+    other = _formula(text)
+    return other is not None and formula.counts == other.counts
+
+
+def _is_same_equation(one: Equation, other: Equation) -> bool:
+    """Whether both say the same, in whatever order and multiples."""
+
+    def sides(equation: Equation) -> list[dict[tuple[tuple[str, object], ...], float]]:
+        return [
+            {tuple(sorted(row.formula.counts.items())): float(row.coefficient) for row in side}
+            for side in (equation.reactants, equation.products)
+        ]
+
+    ours, theirs = sides(one), sides(other)
+    if [set(side) for side in ours] != [set(side) for side in theirs]:
+        return False
+    factors = [ours[n][key] / theirs[n][key] for n in (0, 1) for key in ours[n]]
+    return max(factors) - min(factors) <= 1e-9 * max(factors)
