@@ -304,6 +304,10 @@ export type OwnFiguresView = Schemas['OwnFiguresView'];
 export const getOwnFigures = (run: string) => send<OwnFiguresView>(`/api/runs/${run}/own-figures`);
 export const handIn = (run: string, body: Schemas['HandInBody']) =>
 	post<OwnFiguresView>(`/api/runs/${run}/own-figures`, body);
+export type ClassMarkingView = Schemas['ClassMarkingView'];
+export type MarkedSheet = Schemas['MarkedSheetView'];
+export type MarkedLine = Schemas['MarkedLineView'];
+export const getMarking = (number: number) => send<ClassMarkingView>(`/api/classes/${number}/marking`);
 export const handOver = () => post<Schemas['HandOverView']>('/api/session/hand-over', {});
 export const getRoster = () => send<RosterView>('/api/roster');
 export const openRoster = (file: Blob) => sendFile<RosterView>('/api/roster/file', file);

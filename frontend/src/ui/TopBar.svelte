@@ -15,6 +15,7 @@
 
 	const ROOMS = [
 		['/lab', 'Lab'],
+		['/desk', 'Desk'],
 		['/', 'Runs'],
 		['/today', 'Today'],
 		['/prepare', 'Prepare'],
@@ -23,6 +24,12 @@
 		['/formula', 'Formulas'],
 		['/equation', 'Equations']
 	] as const;
+	/* where a page has buttons of its own there is no room for all of them: what comes after the class is one step further */
+	const shown = $derived(
+		ROOMS.filter(([place]) =>
+			who.sees ? who.sees.includes(place) : place !== '/desk' || !children || !wide.current
+		)
+	);
 	/* a desk opens beside the page that is at work, and leaves it as it is */
 	const DESKS: Record<string, DeskKind> = { '/formula': 'formula', '/equation': 'equation' };
 	function visit(event: MouseEvent, address: string): void {
@@ -55,7 +62,7 @@
 <svelte:head><title>{title} · Clay Kettle</title></svelte:head>
 
 {#snippet rooms()}
-	{#each ROOMS.filter(([place]) => !who.sees || who.sees.includes(place)) as [address, name] (address)}<a
+	{#each shown as [address, name] (address)}<a
 			href={address}
 			aria-current={route.pathname === address ? 'page' : undefined}
 			onclick={(event) => visit(event, address)}>{name}</a

@@ -111,6 +111,7 @@ def create_app(
     app.register_api(shelf.blueprint)
     app.register_api(runs.blueprint)
     app.register_api(own_figures.blueprint)
+    app.register_api(own_figures.classes)
     app.register_api(run_files.blueprint)
     app.register_api(desks.blueprint)
     app.register_api(planning.blueprint)

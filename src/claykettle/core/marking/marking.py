@@ -39,18 +39,20 @@ class Marking:
     of: int
 
 
-def mark(sheet: Sheet) -> Marking:
-    """Mark a sheet. Raises Refusal with every fault: an unknown trial or line, marks below nothing."""
-    marker = _Marker(sheet)
+def mark(sheet: Sheet, evaluation: Evaluation | None = None) -> Marking:
+    """Mark a sheet; `evaluation` is that of its run, where it is there already.
+
+    Raises Refusal with every fault: an unknown trial or line, marks below nothing.
+    """
+    marker = _Marker(sheet, evaluation or evaluate_run(sheet.run))
     lines = tuple(marker.lines())
     wrong = next((row.name for row in lines if row.status in ("wrong", "unit")), None)
     return Marking(lines, wrong, sum(row.marks for row in lines), sum(row.of for row in lines))
 
 
 class _Marker:
-    def __init__(self, sheet: Sheet):
-        self.sheet = sheet
-        self.evaluation: Evaluation = evaluate_run(sheet.run)
+    def __init__(self, sheet: Sheet, evaluation: Evaluation):
+        self.sheet, self.evaluation = sheet, evaluation
         found = next((row for row in self.evaluation.trials if row.label == sheet.trial), None)
         if found is None:
             names = ", ".join(row.label for row in self.evaluation.trials)
@@ -237,15 +239,25 @@ class _Marker:
             return self._made(name, label, "wrong", "The readings do not go so far as to say it.", true)
         nearest = self._nearest(own, shown.from_si)
         if abs(shown.from_si(measured) - held) <= reach:
-            return self._made(name, label, "right", "As the readings give it.", true, nearest)
+            text = "As the readings give it."
+            if own is not None and abs(shown.from_si(own) - held) > reach:
+                text = f"As the readings give it, though your own {key.label}, {self._own_text(own)}, does not."
+            return self._made(name, label, "right", text, true, nearest)
         if own is not None and abs(shown.from_si(own) - held) <= reach:
             return self._made(name, label, "follows", "It follows from your own figure above.", true, nearest)
-        theirs = intermediate(shown.from_si(own if own is not None else measured), spread)
-        text = (
-            f"Your own {key.label} is {theirs} {shown.shown}".rstrip() + f"; {candidate.text} would be {held:.3g}: "
-            f"{WORDS['ratio-forced']}."
-        )
+        theirs = self._own_text(own if own is not None else measured)
+        text = f"Your own {key.label} is {theirs}; {candidate.text} would be {held:.3g}: {WORDS['ratio-forced']}."
         return self._made(name, label, "wrong", text, true, nearest, "ratio-forced")
+
+    def _own_text(self, own: float) -> str:
+        """The student's own key figure as they wrote it, or as it comes from what they wrote."""
+        key = self.evaluation.key_line
+        claim = self.own.claims.get(key.name)
+        if claim is not None and not claim.is_other_kind:
+            return claim.text.strip()
+        shown = unit(key.unit)
+        spread = shown.step_from_si(self.found.trial.uncertainty(key.name))
+        return f"{intermediate(shown.from_si(own), spread)} {shown.shown}".rstrip()
 
     def _nearest(self, own: float | None, shown: object) -> str:
         rows = [row for row in self.found.candidates if row.charges is not False and row.expected is not None]

@@ -16,7 +16,7 @@ EARNS: frozenset[str] = frozenset({"right", "follows"})
 
 @dataclass(frozen=True)
 class Sheet:
-    """A student's figures of one trial, as typed, by the name of a line; `marks` says what is asked and what it earns."""
+    """A student's figures of one trial as typed, by line; `marks` says what is asked and what each earns."""
 
     run: Run
     trial: str
