@@ -89,6 +89,25 @@ class BeforeTheirOwnFigures(RevealCase):
         card = self.board(client=self.flint)
         self.assert_told_nothing(card)
 
+    def test_what_a_substance_does_is_told_without_its_water(self) -> None:
+        found = self.flint.get(f"/api/runs/{self.runs['Flint']}/substances").json
+        self.assertEqual(["ZnSO4"], [row["formula"] for row in found["substances"]])
+        self.assert_told_nothing(found)
+
+    def test_of_a_combination_the_product_is_the_answer(self) -> None:
+        practical = {
+            "method": "combination", "trials": 1, "reveal": "after_own_figures",
+            "options": {"element": "Sn", "partner": "S", "product": "SnS", "candidates": ["SnS", "SnS2"]},
+        }  # fmt: skip
+        self.clock.move(days=1)
+        self.client = self.signed_in(self.app)
+        laid = self.lay_out(practical=practical, title="Tin", starts="17:00", date="2026-11-25")
+        self.runs = {place["bench"]: place["run"] for place in laid["places"]}
+        self.clock.move(hours=2)
+        view = self.seen(self.tablet("Flint"))
+        self.assertEqual({"element", "partner", "candidates"}, set(view["options"]))
+        self.assertIn("product", self.seen(self.client)["options"])
+
     def test_what_a_recording_answers_tells_nothing_either(self) -> None:
         self.loaded("Flint")
         for number in (1, 2):

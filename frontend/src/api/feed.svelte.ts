@@ -102,16 +102,16 @@ export class Feed {
 const AGAIN_MS = 3000;
 
 /**
- * Look at something whenever the class at work (with `lists`: its section) tells of a change, and again while it could
+ * Look at something whenever the class at work, or another by its number, (with `lists`: its section) tells of a change, and again while it could
  * not be had; gives back what ends it.
  */
-export function follow(look: () => Promise<boolean>, lists = false): () => void {
+export function follow(look: () => Promise<boolean>, lists = false, number = 0): () => void {
 	let failed = false;
 	const go = async (): Promise<void> => {
 		failed = !(await look());
 	};
 	const ends = [
-		new Feed(0, () => void go(), lists).begin(),
+		new Feed(number, () => void go(), lists).begin(),
 		watch(() => (failed ? go() : Promise.resolve()), AGAIN_MS)
 	];
 	return () => ends.forEach((end) => end());

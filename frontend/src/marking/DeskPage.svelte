@@ -16,7 +16,7 @@
 	});
 	$effect(() => {
 		const shown = marking;
-		return untrack(() => follow(() => shown.look()));
+		return untrack(() => follow(() => shown.look(), false, shown.number));
 	});
 	const found = $derived(marking.found);
 	const chosen = $derived(marking.chosen);

@@ -199,6 +199,8 @@ class Judging(Generic[Chosen]):
     """What is drawn beside the mass stair."""
     marks: Callable[[Chosen], Mapping[str, str]] = _no_marks
     """Lines that stand beside the key result on its scale, such as an ideal gas, with the word for each."""
+    answers: tuple[str, ...] = ("accepted",)
+    """Options that tell what is to be found, and are kept from whoever is to find it."""
     whole: str = ""
     """What 100 % of the key result would be, in words; empty where it is no share of something."""
     parts: Callable[[Chosen], Sequence[tuple[str, str, str]]] = _no_parts

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from claykettle.core.methods.registry import method_named
 from claykettle.service.callers import BENCH, INSTRUCTOR, may
+from claykettle.service.revealing import held_back
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun
@@ -56,6 +57,7 @@ def calibrations(visit: Visit, method: str) -> CalibrationsView:
                 options=run.options,
             )
             for row in kept
+            if not held_back(visit, row.place.number)
             for run in [KeptCalibration.model_validate_json(row.text)]
         ]
     )

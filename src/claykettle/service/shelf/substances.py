@@ -15,6 +15,7 @@ from claykettle.core.planning.waste import WasteSheet, formulas_of, waste_sheet
 from claykettle.core.quantity import parse_reading
 from claykettle.core.wording import fault_in_name
 from claykettle.service.callers import BENCH, INSTRUCTOR, may
+from claykettle.service.revealing import held_back
 from claykettle.service.shelf.remains import LeftOfRun, left_of
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
@@ -213,7 +214,12 @@ def _density(faults: list[Fault], text: str) -> str:
 def run_substances(visit: Visit, uuid: str) -> RunSubstancesView:
     """What a run works with, and the formulas that the register does not know. Raises NotFound."""
     known = register(visit)
-    found = [(formula, known.find(formula)) for formula in formulas_of(visit.run(uuid).options)]
+    run = visit.run(uuid)
+    formulas = formulas_of(run.options)
+    if held_back(visit, run.id):
+        # what it does without its water is told; how much of that there is, is to be found
+        formulas = tuple(formula.anhydrous for formula in formulas)
+    found = [(formula, known.find(formula)) for formula in formulas]
     rows: dict[str, Substance] = {}
     for formula, row in found:
         if row is not None:

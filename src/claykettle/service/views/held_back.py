@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from claykettle.core.judgement.revealed import is_told
 from claykettle.core.judgement.standing import Standing
+from claykettle.core.methods.registry import method_named
 from claykettle.core.pictures.gas import GasPicture
 from claykettle.core.pictures.pictures import Pictures
 from claykettle.service.callers import BENCH, INSTRUCTOR, may
@@ -13,8 +14,6 @@ from claykettle.service.views.bench import RunView, run_view
 from claykettle.service.views.entries import EntryView
 from claykettle.service.visit import Visit
 
-OPTIONS = frozenset({"accepted"})
-"""Options that are an answer."""
 CONFIRMED = "It was asked about, and confirmed."
 
 
@@ -35,11 +34,12 @@ def as_told(view: RunView, why: str) -> RunView:
     if not why:
         return view
     told = [row for row in view.trial.verdicts if is_told(row.code)]
+    answers = method_named(view.method).judging.answers
     return view.model_copy(
         update={
             "held_back": why,
-            "options": {name: value for name, value in view.options.items() if name not in OPTIONS},
-            "changes": [row for row in view.changes if row.what.removeprefix("options.") not in OPTIONS],
+            "options": {name: value for name, value in view.options.items() if name not in answers},
+            "changes": [row for row in view.changes if row.what.removeprefix("options.") not in answers],
             "readings": [row.model_copy(update={"doubt": CONFIRMED if row.doubt else ""}) for row in view.readings],
             "entry": _unexpected(view.entry) if view.entry is not None else None,
             "upcoming": [_unexpected(row) for row in view.upcoming],

@@ -64,6 +64,7 @@ METHOD = MethodOf[CombinationOptions, CombinationTruth](
     options=CombinationOptions,
     results=RESULTS,
     judging=Judging(
+        answers=("product",),
         parts=parts,
         key=key,
         headline=headline,

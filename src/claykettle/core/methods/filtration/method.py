@@ -50,6 +50,7 @@ METHOD = MethodOf[FiltrationOptions, FiltrationTruth](
     results=RESULTS,
     facts=facts,
     judging=Judging(
+        answers=("expected",),
         key=lambda options: "solid_mass",
         headline=lambda options: Headline("{} of solid", "solid_percent", "{} of the mixture"),
         judge=judge,
