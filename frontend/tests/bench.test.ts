@@ -190,6 +190,7 @@ test('what was half typed since stays in the field when a reading comes back', a
 	await vi.waitFor(() => expect(made.returned?.text).toBe('31,2o4'));
 	end();
 	expect(made.typed).toBe('31.2');
+	expect(made.fault).toContain('31,2o4 g came back: is not a number');
 });
 
 test('without a server a reload shows the run as this device saw it, and what is typed waits', async () => {

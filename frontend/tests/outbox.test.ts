@@ -61,6 +61,14 @@ test('one that comes back with a question holds what waits behind it, and says s
 	expect(await held()).toEqual([]);
 });
 
+test('what is put while the device is read does not vanish from the page', async () => {
+	recordReading.mockResolvedValue(AWAY);
+	const looking = outbox.look();
+	const putting = outbox.put('run-1', [reading('a', 1)]);
+	await Promise.all([looking, putting]);
+	expect(outbox.of('run-1').map((row) => row.uuid)).toEqual(['a']);
+});
+
 test('a question at one bench keeps no other bench waiting', async () => {
 	recordReading.mockResolvedValueOnce(problem('not-a-number', 'is not a number')).mockResolvedValue(DONE);
 	await outbox.put('run-1', [reading('a', 1)]);

@@ -19,14 +19,14 @@ import urllib.request
 import zipfile
 from collections.abc import Iterator
 from contextlib import contextmanager
-from datetime import datetime, timedelta
+from datetime import date, datetime, timedelta
 from pathlib import Path
 from typing import Any
 from unittest import mock
 from urllib.error import HTTPError, URLError
 from uuid import uuid4
 
-from sqlalchemy import Connection, text
+from sqlalchemy import Connection, select, text
 from sqlalchemy.exc import DatabaseError
 
 from claykettle.launch import backup
@@ -41,11 +41,15 @@ from claykettle.launch.reached import fingerprint, own_certificate
 from claykettle.launch.sealer import Sealer, checked
 from claykettle.launch.settings import Settings
 from claykettle.service.demo import seed_demo
+from claykettle.service.desk.own_figures import HandIn, hand_in, own_figures
 from claykettle.service.doors.accounts import account_named, set_password
 from claykettle.service.laboratory import Laboratory
+from claykettle.service.planning.laying_out import ChangePlace, change_place, laid_out_class
+from claykettle.service.planning.sessions import AddSession, add_session, drop_session
 from claykettle.service.runs.record import RecordReading, record_reading
 from claykettle.service.shelf.shelf import first_start
 from claykettle.store.database import Database
+from claykettle.store.tables import Day
 from tests.launch.test_server import folder_for, is_running, wait_until
 
 PASSWORD = "slip and glaze"
@@ -320,6 +324,15 @@ class Rights(unittest.TestCase):
         typed = RecordReading(uuid=str(uuid4()), slot="vessel_residue", position=3, text="29.230", confirmed=True)
         laboratory.change(record_reading, run.uuid, typed)
         laboratory.ask(lambda visit: set_password(visit, account_named(visit, "demo"), PASSWORD))
+        # a class: who sits where, when it goes on, what a bench hands in
+        day = laboratory.ask(lambda visit: visit.session.scalars(select(Day).where(Day.starts != "")).one().id)
+        place = laboratory.ask(laid_out_class, day).places[2]
+        laboratory.ask(change_place, day, ChangePlace(place.bench_id, students=("Ada Quill",)))
+        on = (date.today() + timedelta(days=7)).isoformat()
+        laboratory.ask(add_session, day, AddSession(on, "18:30", "90 min"))
+        laboratory.ask(drop_session, day, on)
+        claims = laboratory.ask(own_figures, place.run).handed[0].claims
+        laboratory.ask(hand_in, place.run, HandIn(str(uuid4()), "1", claims))
         # what nobody does, nobody can
         for statement in (
             "UPDATE reading SET text = '29.999' LIMIT 1",
@@ -331,6 +344,10 @@ class Rights(unittest.TestCase):
             "DELETE FROM audit",
             "UPDATE audit SET who = 'nobody'",
             "UPDATE room_reading SET text = '1000'",
+            "UPDATE sheet SET claims = '{}'",
+            "DELETE FROM message",
+            "UPDATE call_answer SET reason = ''",
+            "UPDATE practical_version SET note = ''",
             "DROP TABLE reading",
             "ALTER TABLE reading ADD COLUMN x INT",
         ):

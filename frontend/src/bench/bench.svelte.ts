@@ -403,7 +403,11 @@ export class Bench {
 		if (!row.asked) return;
 		const { code, title, fault, suggestion } = row.asked;
 		this.returned = row;
-		if (this.typed && this.typed !== row.text) return;
+		if (this.typed && this.typed !== row.text) {
+			// typed since, for another place perhaps: it stays, and what came back is said
+			this.fault = `${row.label} ${row.text} ${row.unit} came back: ${code === 'doubt' ? title : fault}`;
+			return;
+		}
 		this.type(row.text);
 		if (code === 'doubt') this.doubt = { reading: row, text: title, suggestion };
 		else this.fault = fault;

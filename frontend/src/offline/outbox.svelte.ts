@@ -24,6 +24,7 @@ class Outbox {
 	#takers = new Map<string, Taker>();
 	#sending = new Set<string>();
 	#changing = 0;
+	#changes = 0;
 	#pause = AGAIN_MS;
 	#notBefore = 0;
 
@@ -60,8 +61,10 @@ class Outbox {
 
 	/** What waits on this device, also what another page of it put there. */
 	async look(): Promise<void> {
+		const before = this.#changes;
 		const found = await allQueued();
-		if (found && !this.#changing) this.rows = inOrder(found);
+		// what was put or sent while it was read is newer
+		if (found && !this.#changing && before === this.#changes) this.rows = inOrder(found);
 	}
 
 	/** Look now and as long as the page is there, seen or not; gives back what ends it. */
@@ -127,6 +130,7 @@ class Outbox {
 	/** While something is on its way into the database, what is read from it is older. */
 	async #keeping(work: () => Promise<boolean>): Promise<void> {
 		this.#changing += 1;
+		this.#changes += 1;
 		await work();
 		this.#changing -= 1;
 	}

@@ -21,11 +21,14 @@ from claykettle.launch.process import free_port, start, stop
 DATABASE, USER, KEEPER = "claykettle", "kettle", "kettle_keeper"
 RECORDS = frozenset(
     ("reading", "observation", "step_event", "signature", "run_change", "withdrawal", "trial", "room_reading",
-     "substance", "procedure", "audit", "alembic_version", "link")
+     "substance", "procedure", "audit", "alembic_version", "link", "practical_version", "call_answer", "message",
+     "sheet")
 )  # fmt: skip
 """Tables to which the application only adds."""
-PASSING = frozenset(("try", "membership"))
-"""Tables from which it takes rows: wrong tries that count no more, a section that is shared no more."""
+PASSING = frozenset(("try", "membership", "seat", "class_session"))
+"""Tables from which it takes rows: wrong tries that count no more, a section that is shared no more, who sits elsewhere
+now, a session that is not held.
+"""
 _DENIED = (1045, 1698)
 """MariaDB's codes for a login that is refused: by password, and by the system's user."""
 _FAST = (
