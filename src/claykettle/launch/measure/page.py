@@ -11,6 +11,8 @@ from typing import Any
 from claykettle.launch.paths import BUILT
 
 BENCH = "src/bench/BenchPage.svelte"
+WORKER = "offline.js"
+"""It belongs to no page: the browser fetches it beside them, once."""
 LIMITS = (("JavaScript of the bench", ".js", 150.0), ("CSS of the bench", ".css", 30.0))
 ALL = (("JavaScript of all pages", ".js", 240.0), ("CSS of all pages", ".css", 46.0))
 
@@ -19,10 +21,12 @@ def measured() -> list[tuple[str, float, float]]:
     """Name, kB gzip, limit for JavaScript and CSS of the built page."""
     manifest = json.loads((BUILT / ".vite" / "manifest.json").read_text(encoding="utf-8"))
     bench = _needed(manifest, ["index.html", BENCH])
-    every = [path for path in BUILT.rglob("*") if path.is_file()]
+    worker = BUILT / WORKER
+    every = [path for path in BUILT.rglob("*") if path.is_file() and path != worker]
     return [
         *((name, _weight(bench, ending), limit) for name, ending, limit in LIMITS),
         *((name, _weight(every, ending), limit) for name, ending, limit in ALL),
+        ("what opens the page without a server", _weight([worker], ".js"), 10.0),
     ]
 
 
