@@ -17,7 +17,7 @@ from claykettle.core.marking.carried import Own, Stretch
 from claykettle.core.marking.claims import Claim, read_claim
 from claykettle.core.marking.sheet import EARNS, SPOKEN, Line, Sheet, Status
 from claykettle.core.marking.slips import WORDS, Looking, slips_of
-from claykettle.core.methods.parts.limiting import CHOICE
+from claykettle.core.method import LIMITING
 from claykettle.core.quantity import COVERAGE, intermediate, nominal, unit
 from claykettle.core.run import Evaluation, TrialEvaluation, evaluate_run
 from claykettle.core.verdict import Candidate
@@ -84,11 +84,11 @@ class _Marker:
         """Every line that is claimed or asked for, in the order of the working; what is said in words behind it."""
         asked = {**dict.fromkeys(self.sheet.claims), **dict.fromkeys(self.sheet.marks)}
         for name in self.page.by_name:
-            if name == CHOICE and "limiting" in asked:
+            if name == LIMITING and "limiting" in asked:
                 yield self._spoken("limiting")
             if name in asked:
                 yield self._line(name)
-        rest = [name for name in SPOKEN if name in asked and not (name == "limiting" and CHOICE in self.page.by_name)]
+        rest = [name for name in SPOKEN if name in asked and not (name == "limiting" and LIMITING in self.page.by_name)]
         yield from (self._spoken(name) for name in rest)
 
     def _of(self, name: str) -> int:
@@ -195,13 +195,15 @@ class _Marker:
 
     def _limiting(self, claimed: str) -> Line:
         name, label = "limiting", LABELS["limiting"]
-        true = self._reagent(self.found.trial.values.picks.get(CHOICE))
+        true = self._reagent(self.found.trial.values.picks.get(LIMITING))
         if not claimed:
             return self._made(name, label, "missing", "Nothing was claimed here.", true)
         asked = [row.name for row in self.page.lines if row.name.startswith("extent_")]
-        last = asked[-1] if asked else CHOICE
-        below = next((row.name for row in self.page.lines if CHOICE in row.takes.values()), last)
-        carried = self._reagent(self.own.carried(below).values.picks.get(CHOICE)) if CHOICE in self.page.by_name else ""
+        last = asked[-1] if asked else LIMITING
+        below = next((row.name for row in self.page.lines if LIMITING in row.takes.values()), last)
+        carried = (
+            self._reagent(self.own.carried(below).values.picks.get(LIMITING)) if LIMITING in self.page.by_name else ""
+        )
         formula = _formula(claimed)
         if formula is None:
             return self._made(name, label, "wrong", "Name the reagent by its formula.", true, carried)

@@ -16,8 +16,7 @@ from claykettle.core.chemistry.formula import Formula, parse_formula
 from claykettle.core.errors import Refusal
 from claykettle.core.marking.carried import Own, Stretch, called
 from claykettle.core.marking.claims import Claim
-from claykettle.core.method import LineReplaced
-from claykettle.core.methods.parts.limiting import CHOICE
+from claykettle.core.method import LIMITING, LineReplaced
 from claykettle.core.quantity import nominal, unit
 from claykettle.core.sheet import LineDef
 
@@ -281,7 +280,7 @@ def _ones(equation: Equation) -> Equation:
 
 def _other_reagent(looking: Looking) -> Iterator[float | None]:
     def wrong(line: LineDef) -> Iterator[float | None]:
-        if line.name == CHOICE:
+        if line.name == LIMITING:
             yield from (value for _, name, value in looking.stretch.with_arguments(line) if name.startswith("extent_"))
 
     return _everywhere(looking, wrong)

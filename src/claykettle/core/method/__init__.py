@@ -56,6 +56,7 @@ from claykettle.core.method.options import (
 from claykettle.core.method.remains import FILTRATE, LIQUOR, VESSEL, WATER, Form, Remain, dissolved, in_solution, solid
 from claykettle.core.method.setting import LIMITS, Setting
 from claykettle.core.method.trial import (
+    LIMITING,
     Formulated,
     Judgement,
     Observation,
@@ -69,6 +70,7 @@ from claykettle.core.method.trial import (
 __all__ = [
     "FILTRATE",
     "FIRST",
+    "LIMITING",
     "LIMITS",
     "LIQUOR",
     "NO_EVIDENCE",

@@ -11,6 +11,8 @@ from claykettle.core.quantity import Reading, nominal
 from claykettle.core.sheet import Options, Values, Worksheet
 from claykettle.core.verdict import Candidate, Verdict
 
+LIMITING = "reaction_possible"
+"""The line in which whatever runs out first is chosen, where a method takes several reagents by one equation."""
 TypedReadings = Mapping[str, Reading | tuple[Reading, ...]]
 """Readings by name as typed: a Reading, or a tuple of them for a series."""
 

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 
-from claykettle.core.method import Trial
+from claykettle.core.method import LIMITING, Trial
 from claykettle.core.quantity import nominal, standard_uncertainty
 from claykettle.core.verdict import Verdict
 
 CLOSE = 2.0
 """Within so many standard uncertainties of each other two reagents are too near to call."""
-CHOICE = "reaction_possible"
+CHOICE = LIMITING
 """The line in which both methods choose the smallest of their `extent_N`, amount over coefficient."""
 
 
