@@ -82,8 +82,36 @@ class OwnFigures(OwnCase):
             board.get_by_label("Benches see the answers").select_option(label="after their own figures")
             expect(page.get_by_text("Your own figures first")).to_be_visible()
 
+    def test_what_the_bench_changes_leaves_what_is_to_be_found_as_the_instructor_decided(self) -> None:
+        uuid = self.run_at("Marl")
+        before = self.app.json(f"/api/runs/{uuid}")["options"]
+        self.assertIn("accepted", before)
+        with self.tablet("Marl") as page:
+            page.get_by_role("button", name="Change …").click()
+            sheet = page.get_by_role("dialog")
+            expect(sheet.get_by_label("Salt without its water")).to_have_value(before["salt"])
+            expect(sheet.get_by_label("Accepted hydrate")).to_have_count(0)
+            # the salt was mistaken for another: that does not go with what was laid down, and nothing of it is told
+            sheet.get_by_label("Salt without its water").fill("CuSO4")
+            sheet.get_by_label("Why it is changed").fill("wrong salt")
+            sheet.get_by_role("button", name="Change it").click()
+            expect(sheet.get_by_text("ask them to change it")).to_be_visible()
+            expect(sheet.get_by_text("7H2O")).to_have_count(0)
+            sheet.get_by_label("Salt without its water").fill(before["salt"])
+            sheet.get_by_text("More:").click()
+            sheet.get_by_label("Most water considered").fill("12")
+            sheet.get_by_role("button", name="Change it").click()
+            expect(sheet).to_have_count(0)
+        after = self.app.json(f"/api/runs/{uuid}")["options"]
+        self.assertEqual((before["accepted"], 12), (after["accepted"], after["max_ratio"]))
+
+    def run_at(self, bench: str) -> str:
+        """The run of a bench."""
+        rows = self.app.json("/api/classes/0/changes")["benches"]
+        return next(row["run"] for row in rows if row["name"] == bench)
+
     def test_it_is_fit_for_every_size_and_both_themes(self) -> None:
-        uuid = next(row["run"] for row in self.app.json("/api/classes/0/changes")["benches"] if row["name"] == "Kaolin")
+        uuid = self.run_at("Kaolin")
         for size in (None, {"width": 1024, "height": 768}, TABLET, {"width": 390, "height": 844}):
             for mode in ("light", "dark"):
                 with self.subTest(size=size, mode=mode), self.page(f"/runs/{uuid}/own-figures", size, mode) as page:
@@ -129,11 +157,9 @@ class SignedOff(OwnCase):
             expect(field).to_be_visible()
             expect(page.get_by_role("button", name="Sign it off")).to_be_disabled()
         with self.page(f"/lab/{laid['id']}", offline_expected=True) as board:
-            body = {
-                "uuid": str(uuid4()), "tag": "asks for sign-off", "text": "set_aside", "trial": "1"
-            }  # fmt: skip
             step = next(row for row in self.app.json(f"/api/runs/{run}")["steps"] if row["state"] == "now")
-            self.app.post(f"/api/runs/{run}/observations", body | {"text": step["key"]})
+            body = {"uuid": str(uuid4()), "tag": "asks for sign-off", "text": step["key"], "trial": "1"}
+            self.app.post(f"/api/runs/{run}/observations", body)
             call = self.go_now(board).filter(has_text=WANTED)
             expect(call).to_contain_text("Terra")
             expect(self.card(board, "Terra")).to_contain_text("sign-off")

@@ -94,6 +94,16 @@ def crucible(draw: Random, vessel: str, loaded: str, after: str, sample: float, 
     return {vessel: grams(empty), loaded: grams(full), after: rows}, values
 
 
+DRIED = (
+    Line("sample_mass", "g", lambda v, w: v["vessel_sample"] - v["vessel"], 3),
+    Line("residue_mass", "g", lambda v, w: v["vessel_residue"] - v["vessel"], 3),
+    Line("water_mass", "g", lambda v, w: v["vessel_sample"] - v["vessel_residue"], 3),
+    Line("water_percent", "%", lambda v, w: 100 * v["water_mass"] / v["sample_mass"]),
+    Line("water_amount", "mol", lambda v, w: v["water_mass"] / mass(w, **WATER)),
+)
+"""What drying tells, of whatever salt."""
+
+
 def hydrate(draw: Random) -> Work:
     """Zinc sulfate: about seven waters, sometimes one that is off."""
     true = draw.choice([6.9, 7.0, 7.05, 6.4])
@@ -103,11 +113,7 @@ def hydrate(draw: Random) -> Work:
     left = sample * salt / (salt + true * water)
     readings, v = crucible(draw, "vessel", "vessel_sample", "vessel_residue", sample, left)
     lines = (
-        Line("sample_mass", "g", lambda v, w: v["vessel_sample"] - v["vessel"], 3),
-        Line("residue_mass", "g", lambda v, w: v["vessel_residue"] - v["vessel"], 3),
-        Line("water_mass", "g", lambda v, w: v["vessel_sample"] - v["vessel_residue"], 3),
-        Line("water_percent", "%", lambda v, w: 100 * v["water_mass"] / v["sample_mass"]),
-        Line("water_amount", "mol", lambda v, w: v["water_mass"] / mass(w, **WATER)),
+        *DRIED,
         Line("salt_amount", "mol", lambda v, w: v["residue_mass"] / mass(w, Zn=1, S=1, O=4)),
         Line("water_ratio", "", lambda v, w: v["water_amount"] / v["salt_amount"]),
     )
@@ -372,8 +378,9 @@ def gas_density(draw: Random) -> Work:
         return air_g_per_l(v["kpa"], v["celsius"], v["humidity"])
 
     def water(v: Values) -> float:
-        """g/L, by the parabola that fits the table between 15 and 30 °C (CRC handbook, from memory)."""
-        return 1000.0 - 0.0055 * (v["celsius"] - 4) ** 2 - 0.25 + 0.0
+        """g/L, by the formula of McCutcheon, Martin and Barnwell (Handbook of Hydrology, 1993; from memory)."""
+        t = v["celsius"]
+        return 1000 * (1 - (t + 288.9414) * (t - 3.9863) ** 2 / (508929.2 * (t + 68.12963)))
 
     lines = (
         Line("flask_volume", "mL", lambda v, w: 1000 * (v["water"] - v["air"]) / (water(v) - density(v))),
@@ -476,11 +483,7 @@ def composition(draw: Random) -> Work:
         "collected": [grams(v["collected_first"]), grams(v["collected"] + 0.001), grams(v["collected"])],
     }
     lines = (
-        Line("sample_mass", "g", lambda v, w: v["vessel_sample"] - v["vessel"], 3),
-        Line("residue_mass", "g", lambda v, w: v["vessel_residue"] - v["vessel"], 3),
-        Line("water_mass", "g", lambda v, w: v["vessel_sample"] - v["vessel_residue"], 3),
-        Line("water_percent", "%", lambda v, w: 100 * v["water_mass"] / v["sample_mass"]),
-        Line("water_amount", "mol", lambda v, w: v["water_mass"] / mass(w, **WATER)),
+        *DRIED,
         Line("metal_mass", "g", lambda v, w: v["collected"] - v["paper"], 3),
         Line("metal_percent", "%", lambda v, w: 100 * v["metal_mass"] / v["sample_mass"]),
         Line("halogen_mass", "g", lambda v, w: v["residue_mass"] - v["metal_mass"], 3),

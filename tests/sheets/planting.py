@@ -9,7 +9,6 @@ from typing import Any
 
 from tests.sheets.by_hand import METHODS, TABLES, Line, Values, Work, rounded
 
-MILLI = {"mol": ("mmol", 1000.0), "g": ("mg", 1000.0), "L/mol": ("mL/mol", 1000.0)}
 OF_THE_PEN = ("digits-swapped", "power-of-ten", "sign")
 """Slips that can happen to any figure."""
 CLEARLY = 0.03

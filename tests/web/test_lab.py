@@ -18,7 +18,6 @@ from claykettle.service.lab import words
 from claykettle.service.lab.state import State
 from claykettle.web.context import COOKIE
 from tests.support.doors import secret_of
-from tests.support.server import BEGIN
 from tests.web.test_classes import FOUR, ClassCase
 
 SWAPPED = "46.378"
@@ -124,7 +123,7 @@ class WhatHasChanged(LabCase):
 
     def test_a_class_of_very_many_runs_has_a_token_that_an_address_holds(self) -> None:
         versions = dict.fromkeys(range(1, 1001), "7.0")
-        many = State(1, 1, "T", BEGIN.date(), "", "", 0, False, "always", 0, (), versions, "mark")
+        many = State(1, 1, "T", (), False, "always", 0, versions, "mark")
         self.assertLess(len(quote(many.token)), 4000)
         self.assertEqual((frozenset(), False), many.unseen(many.token))
         other = replace(many, versions={**many.versions, 3: "8.0"})

@@ -57,6 +57,22 @@ class Marked(RevealCase):
         self.assertEqual([[], [], [], []], [row["sheets"] for row in self.marking()["benches"]])
         self.marking(99999, 404)
 
+    def test_figures_of_a_bench_s_other_run_of_the_class_are_not_lost(self) -> None:
+        self.settled("Flint")
+        self.hand_in(student="Ada Quill")
+        first = self.runs["Flint"]
+        benches = {row["name"]: row["id"] for row in self.get("/api/shelf")["benches"]}
+        self.runs["Flint"] = self.start(bench_id=benches["Flint"])["uuid"]
+        self.settled("Flint", "46.800")
+        self.hand_in(
+            self.client,
+            student="Ada Quill",
+            claims={"water_mass": "0.720 g", "water_ratio": "6.4", "formula": "ZnSO4.6.5H2O"},
+        )
+        found = [(row["run"], row["lines"][0]["true"], row["lines"][0]["status"]) for row in self.sheets()]
+        self.assertEqual([(first, "0.78100 g", "right"), (self.runs["Flint"], "0.72000 g", "right")], found)
+        self.assertEqual(2, self.marking()["handed"])
+
     def test_only_for_who_teaches_the_section(self) -> None:
         path = f"/api/classes/{self.number}/marking"
         self.assertEqual(403, self.flint.get(path).status_code)

@@ -139,17 +139,61 @@ class BeforeTheirOwnFigures(RevealCase):
         asked = self.flint.post(f"/api/runs/{self.runs['Flint']}/readings", json=body)
         self.assertIn("decimal", asked.json["title"])
 
+    def change(self, client: FlaskClient, options: Any, known: int = 0, reason: str = "the label was wrong") -> Any:
+        """Decide the options of a run otherwise, as its page sends them: whole."""
+        body = {"uuid": str(uuid4()), "known": known, "reason": reason, "options": options}
+        return client.post(f"/api/runs/{self.runs['Flint']}/changes", json=body)
+
     def test_a_change_of_what_was_accepted_is_not_told(self) -> None:
-        path = f"/api/runs/{self.runs['Flint']}/changes"
-        body = {
-            "uuid": str(uuid4()),
-            "known": 0,
-            "reason": "the label was wrong",
-            "options": {"salt": "ZnSO4", "accepted": "ZnSO4.6H2O"},
-        }
-        self.post(path, body)
-        self.assertNotIn("6H2O", json.dumps(self.seen(self.flint)))
+        changed = self.change(self.client, {"salt": "ZnSO4", "accepted": "ZnSO4.6H2O"}, reason="it says 6H2O there")
+        self.assertEqual(200, changed.status_code)
+        seen = self.seen(self.flint)
+        self.assertNotIn("6H2O", json.dumps(seen))
+        self.assertNotIn("accepted", seen["options"])
+        self.assertEqual(["options.accepted"], [row["what"] for row in seen["changes"]])
         self.assertIn("6H2O", json.dumps(self.seen(self.client)))
+
+    def test_what_the_tablet_itself_changes_leaves_what_was_accepted(self) -> None:
+        self.change(self.client, {"salt": "ZnSO4", "accepted": "ZnSO4.6H2O"})
+        seen = self.seen(self.flint)
+        changed = self.change(self.flint, seen["options"] | {"max_ratio": 9}, known=len(seen["changes"]))
+        self.assertEqual(200, changed.status_code, changed.text)
+        self.assertNotIn("6H2O", changed.text)
+        self.assertEqual(9, changed.json["options"]["max_ratio"])
+        whole = self.seen(self.client)["options"]
+        self.assertEqual(("ZnSO4·6H2O", 9), (whole["accepted"], whole["max_ratio"]))
+
+    def test_the_tablet_neither_decides_nor_finds_out_what_was_accepted(self) -> None:
+        seen = self.seen(self.flint)["options"]
+        for options, path in ((seen | {"accepted": "ZnSO4.6H2O"}, "accepted"), ({"salt": "CuSO4"}, "accepted")):
+            with self.subTest(options):
+                refused = self.change(self.flint, options)
+                self.assertEqual(422, refused.status_code)
+                self.assertEqual([f"options.{path}"], [row["path"] for row in refused.json["faults"]])
+                self.assertIn("instructor", refused.json["faults"][0]["message"])
+                self.assertNotIn("7H2O", refused.text)
+        self.assertEqual("ZnSO4·7H2O", self.seen(self.client)["options"]["accepted"])
+
+    def test_what_the_other_trials_gave_is_no_reason_to_tell(self) -> None:
+        """36.90 mL of 0.098 g of an unknown metal in the first trial; 63.50 mL of 0.097 g do not go with them."""
+        self.clock.move(days=1)
+        self.client = self.signed_in(self.app)
+        benches = {row["name"]: row["id"] for row in self.get("/api/shelf")["benches"]}
+        run = self.start(method="gas_over_water", options={"gas": "H2"}, bench_id=benches["Flint"])
+        self.runs["Flint"] = run["uuid"]
+        self.post(f"/api/runs/{run['uuid']}/trials", {"label": "2"})
+        self.post(f"/api/classes/{self.get('/api/classes/0/changes')['head']['id']}/answers", {"reveal": "when_closed"})
+        flint = self.tablet("Flint")
+        path = f"/api/runs/{self.runs['Flint']}/readings"
+        for trial, slot, text in (("1", "sample", "0.098"), ("1", "volume_end", "36.90"), ("2", "sample", "0.097")):
+            self.weigh(run, slot, text, trial=trial)
+        body = {"slot": "volume_end", "position": 1, "text": "63.50", "trial": "2"}
+        asked = flint.post(path, json=body | {"uuid": str(uuid4())})
+        self.assertEqual("off-others", asked.json["doubt"])
+        self.assertNotIn("trials", asked.json["title"])
+        self.assertIsNone(asked.json["suggestion"])
+        whole = self.client.post(path, json=body | {"uuid": str(uuid4())})
+        self.assertIn("the other trials gave", whole.json["title"])
 
 
 class HandingIn(RevealCase):
@@ -196,7 +240,15 @@ class HandingIn(RevealCase):
 
     def test_as_many_digits_as_they_like_no_unit_another_unit_and_a_comma(self) -> None:
         self.settled("Flint")
-        for text in ("0.7810000000000000000000000000000000000001 g", "0,781", "781 mg", "-0.781 g", "−0.78", ".781 g"):
+        for text in (
+            "0.7810000000000000000000000000000000000001 g",
+            "0,781",
+            "781 mg",
+            "-0.781 g",
+            "−0.78",
+            ".781 g",
+            " 0.781  g ",
+        ):
             with self.subTest(text):
                 self.assertEqual(
                     text, self.hand_in(claims=OWN | {"water_mass": text})["handed"][0]["claims"]["water_mass"]

@@ -5,9 +5,6 @@ from __future__ import annotations
 import re
 from typing import Any
 
-from sqlalchemy import select
-
-from claykettle.store.tables import Day
 from tests.web.test_lab import LabCase
 
 THURSDAY, NEXT = "2026-11-24", "2026-12-01"
@@ -53,7 +50,9 @@ class Again(LabCase):
         self.assertEqual([{"date": NEXT, "starts": "18:30", "length_min": 90}], found["sessions"])
         self.assertEqual(200, self.client.delete(f"/api/classes/{self.number}/sessions/{NEXT}").status_code)
         self.assertEqual([], self.get(f"/api/classes/{self.number}")["sessions"])
-        self.assertEqual(404, self.client.delete(f"/api/classes/{self.number}/sessions/{NEXT}").status_code)
+        for day in (NEXT, "2026-99-99"):
+            with self.subTest(day):
+                self.assertEqual(404, self.client.delete(f"/api/classes/{self.number}/sessions/{day}").status_code)
 
     def test_a_closed_class_is_opened_by_its_next_code(self) -> None:
         self.again()
@@ -61,11 +60,19 @@ class Again(LabCase):
         self.next_week()
         self.assertEqual("Flint", self.tablet("Flint").get("/api/session").json["bench"])
 
-    def test_more_time_that_was_given_at_the_first_is_not_given_to_the_second(self) -> None:
+    def test_more_time_is_given_to_the_session_that_is_held_and_to_no_other(self) -> None:
         self.post(f"/api/classes/{self.number}/end", {"minutes": 30})
+        first = self.board()["head"]["ends"]
         self.again()
+        self.again("2026-12-08")
+        head = self.board()["head"]
+        self.assertEqual((30, first), (head["more_min"], head["ends"]))
         self.next_week()
         self.assertEqual("2026-12-01T20:00:00Z", self.board()["head"]["ends"])
+        head = self.post(f"/api/classes/{self.number}/end", {"minutes": 20})["head"]
+        self.assertEqual((20, "2026-12-01T20:20:00Z"), (head["more_min"], head["ends"]))
+        self.next_week(0.25)
+        self.assertEqual(0, self.board()["head"]["more_min"])
 
     def test_days_hours_and_lengths_that_cannot_be(self) -> None:
         for more, path in (
@@ -79,5 +86,3 @@ class Again(LabCase):
                 self.assertEqual([path], [row["path"] for row in problem["faults"]])
         self.again()
         self.assertEqual("date", self.again(status=422)["faults"][0]["path"])
-        with self.database.transaction() as session:
-            self.assertEqual([0], list(session.scalars(select(Day.more_min).where(Day.id == self.number))))

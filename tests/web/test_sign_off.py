@@ -81,6 +81,8 @@ class SignedOff(SignOffCase):
         self.assertIsNone(self.call())
         self.ask()
         self.assertTrue(self.step(self.flint)["is_asked"])
+        noted = self.get(f"/api/runs/{self.runs['Flint']}")["observations"][-1]
+        self.assertEqual(("asks for sign-off", "Residue labelled"), (noted["tag"], noted["text"]))
         call = self.call()
         self.assertEqual("Flint", call["name"])
         self.assertIn(WANTED, call["reason"])

@@ -24,7 +24,7 @@
 		<p class="held">{run.held_back}</p>
 		{#if answer.provisional}
 			<!-- the readings come first: what they give is worked out when they stand -->
-			<p><a class="later" href="/runs/{run.uuid}/own-figures{of}">Own figures</a></p>
+			<p><a class="worded later" href="/runs/{run.uuid}/own-figures{of}">Own figures</a></p>
 		{:else}
 			<p><a class="button act" href="/runs/{run.uuid}/own-figures{of}">Own figures</a></p>
 		{/if}
@@ -94,9 +94,6 @@
 		display: inline-grid;
 		align-items: center;
 		min-height: 44px;
-		color: var(--ink);
-		text-decoration: underline;
-		text-underline-offset: 4px;
 	}
 	.held {
 		padding: 6px 0 2px;

@@ -112,7 +112,7 @@
 			<section aria-labelledby="changes">
 				<h2 id="changes">Decided otherwise</h2>
 				<ul>
-					{#each run.changes as change (change.at + change.text)}
+					{#each run.changes as change, index (index)}
 						<li>
 							<span class="figure quiet">{timeOfDay(change.at)}</span>
 							<Sentence text={change.text} />: {change.reason} <span class="quiet">{change.by}</span>

@@ -74,15 +74,15 @@
 				<a class="button" href="/waste">Waste</a>
 			</p>
 		</nav>
-		<section aria-labelledby="sheet" aria-live="polite">
+		<section aria-labelledby="sheet">
 			{#if chosen}
-				<h2 id="sheet">{whose}: own figures</h2>
+				<h2 id="sheet" aria-live="polite">{whose}: own figures</h2>
 				<p class="quiet">
 					Held against the readings, and from each wrong line on against their own figures: a slip costs once.
 				</p>
 				<SheetLines {chosen} />
 				<p class="ways">
-					<a class="button" href="/runs/{chosen.run}/working">The working beside it</a>
+					<a class="button" href="/runs/{chosen.sheet.run}/working">The working beside it</a>
 					{#if marking.next}<button class="button act" onclick={() => marking.move(1)}
 							>Next: {marking.next.bench}</button
 						>{/if}

@@ -1,6 +1,6 @@
 import { getMarking, type ClassMarkingView, type MarkedLine, type MarkedSheet } from '../api/client';
 
-export type Chosen = { bench: string; students: string[]; run: string; sheet: MarkedSheet };
+export type Chosen = { bench: string; students: string[]; sheet: MarkedSheet };
 
 /** A class's sheets, and which of them is looked at. */
 export class Marking {
@@ -14,7 +14,6 @@ export class Marking {
 			row.sheets.map((sheet): Chosen => ({
 				bench: row.name,
 				students: row.students,
-				run: row.run,
 				sheet
 			}))
 		)

@@ -40,7 +40,11 @@
 	let before = $state<RunView | null>(null);
 
 	const method = $derived(shelf?.methods.find((row) => row.name === run.method));
-	const fields = $derived(method ? optionFields(method.options) : []);
+	/* what the tablet is to find itself is neither shown nor sent; it stays as the instructor decided */
+	const hidden = $derived(before?.held_back ? (method?.answers ?? []) : []);
+	const fields = $derived(
+		(method ? optionFields(method.options) : []).filter((field) => !hidden.includes(field.name))
+	);
 	const shown = $derived(fields.filter((field) => field.name in values && isAsked(field, values)));
 	const asked = (first: boolean) =>
 		shown.filter((field) => field.first === first).sort((a, b) => a.order - b.order);

@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import date
 from typing import Annotated, Any, Literal
 
-from pydantic import AfterValidator, Field, StringConstraints, ValidationError
+from pydantic import AfterValidator, Field, StringConstraints
 from pydantic_core import PydanticCustomError
 
 from claykettle.core.errors import Fault, Refusal
@@ -13,12 +13,11 @@ from claykettle.core.planning.stock import MOST_BENCHES
 from claykettle.core.planning.timetable import Group, Otherwise, Plan, PlannedStep, Spread, Takes, Timetable
 from claykettle.core.planning.trial_steps import steps_of_trial
 from claykettle.core.quantity import parse_reading
-from claykettle.formats import strict_json
+from claykettle.formats.envelope import read_envelope, schema_of
 from claykettle.formats.practical_file import PracticalModel, practical_from
-from claykettle.formats.run_file import model_faults
 from claykettle.formats.run_models import Figure, Model, Name, ShortName
 
-FORMAT, ANSWER, VERSION = "clay-kettle/plan", "clay-kettle/timetable", 1
+ANSWER, VERSION = "clay-kettle/timetable", 1
 MOST_TRIALS, MOST_STEPS, MOST_REPETITIONS = 20, 200, 10_000
 MOST_WORK = 5_000_000
 """Steps in all evenings together: some minutes of one processor."""
@@ -83,22 +82,12 @@ class PlanModel(Model):
 
 def plan_schema() -> dict[str, Any]:
     """The JSON Schema of the plan file."""
-    return {
-        "$schema": "https://json-schema.org/draft/2020-12/schema",
-        **PlanModel.model_json_schema(),
-        "title": "Clay Kettle plan of a class, version 1",
-    }
+    return schema_of(PlanModel, "Clay Kettle plan of a class, version 1")
 
 
 def read_plan(data: bytes) -> Plan:
     """The plan that a file's bytes hold. Raises Refusal with every fault found."""
-    document = strict_json.loads(data)
-    if not isinstance(document, dict):
-        raise Refusal(Fault("not-a-plan", "", "A plan is one JSON object."))
-    try:
-        model = PlanModel.model_validate(document)
-    except ValidationError as error:
-        raise Refusal(*model_faults(error)) from None
+    model, _ = read_envelope(data, PlanModel, "plan")
     return _Reader(model).plan()
 
 

@@ -16,7 +16,7 @@ from claykettle.core.planning.practical import Kind, Practical, Question, Report
 from claykettle.core.quantity import parse_reading, unit
 from claykettle.core.run import Procedure, procedure_body, shape_of, slots_of, usable_readings
 from claykettle.core.sheet import Worksheet
-from claykettle.formats import strict_json
+from claykettle.formats.envelope import read_envelope, schema_of
 from claykettle.formats.run_file import model_faults, parse_options, read_window
 from claykettle.formats.run_models import Figure, Model, Name, ShortName, Words
 
@@ -63,26 +63,12 @@ class PracticalModel(Model):
 
 def practical_schema() -> dict[str, Any]:
     """The JSON Schema of the practical file."""
-    return {
-        "$schema": "https://json-schema.org/draft/2020-12/schema",
-        **PracticalModel.model_json_schema(),
-        "title": "Clay Kettle practical, version 1",
-    }
+    return schema_of(PracticalModel, "Clay Kettle practical, version 1")
 
 
 def read_practical(data: bytes) -> Practical:
     """The practical that a file's bytes hold. Raises Refusal with every fault found."""
-    document = strict_json.loads(data)
-    if not isinstance(document, dict):
-        raise Refusal(Fault("not-a-practical", "", "A practical is one JSON object."))
-    later = document.get("version")
-    if document.get("format") == FORMAT and type(later) is int and later > VERSION:
-        text = f"This practical was written by a newer Clay Kettle (its version is {later}); open it there."
-        raise Refusal(Fault("newer", "version", text))
-    try:
-        model = PracticalModel.model_validate(document)
-    except ValidationError as error:
-        raise Refusal(*model_faults(error)) from None
+    model, _ = read_envelope(data, PracticalModel, "practical")
     return practical_from(model)
 
 

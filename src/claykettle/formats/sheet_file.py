@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
-from pydantic import Field, StringConstraints, ValidationError
+from pydantic import Field, StringConstraints
 
-from claykettle.core.errors import Fault, Refusal
+from claykettle.core.errors import Refusal
 from claykettle.core.marking import Line, Marking, Sheet
-from claykettle.formats import strict_json
-from claykettle.formats.run_file import model_faults, run_from
+from claykettle.formats.envelope import read_envelope, schema_of
+from claykettle.formats.run_file import run_from
 from claykettle.formats.run_models import Model, Name, RunModel, ShortName
 
-FORMAT, ANSWER, VERSION = "clay-kettle/sheet", "clay-kettle/marking", 1
+ANSWER, VERSION = "clay-kettle/marking", 1
 MOST_LINES, MOST_MARKS = 200, 100
 
 Claim = Annotated[str, StringConstraints(max_length=400)]
@@ -34,26 +34,12 @@ class SheetModel(Model):
 
 def sheet_schema() -> dict[str, Any]:
     """The JSON Schema of the sheet file."""
-    return {
-        "$schema": "https://json-schema.org/draft/2020-12/schema",
-        **SheetModel.model_json_schema(),
-        "title": "Clay Kettle sheet of a student's own figures, version 1",
-    }
+    return schema_of(SheetModel, "Clay Kettle sheet of a student's own figures, version 1")
 
 
 def read_sheet(data: bytes) -> Sheet:
     """The sheet that a file's bytes hold. Raises Refusal with every fault found."""
-    document = strict_json.loads(data)
-    if not isinstance(document, dict):
-        raise Refusal(Fault("not-a-sheet", "", "A sheet is one JSON object."))
-    later = document.get("version")
-    if document.get("format") == FORMAT and type(later) is int and later > VERSION:
-        text = f"This sheet was written by a newer Clay Kettle (its version is {later}); open it there."
-        raise Refusal(Fault("newer", "version", text))
-    try:
-        model = SheetModel.model_validate(document)
-    except ValidationError as error:
-        raise Refusal(*model_faults(error)) from None
+    model, document = read_envelope(data, SheetModel, "sheet")
     try:
         run = run_from(document["run"])
     except Refusal as refusal:

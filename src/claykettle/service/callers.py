@@ -11,6 +11,7 @@ from dataclasses import dataclass, fields, is_dataclass, replace
 from typing import Any, Literal, TypeVar
 
 from claykettle.core.errors import NotSignedIn, NotYours
+from claykettle.core.planning.practical import Reveal
 from claykettle.store.runs import Whose
 
 Role = Literal["nobody", "bench", "board", "instructor", "administrator"]
@@ -47,7 +48,7 @@ class Caller:
     bench: int | None = None
     is_open: bool = True
     shows_answers: bool = True
-    reveal: str = "always"
+    reveal: Reveal = "always"
     address: str = ""
 
     @property

@@ -5,7 +5,7 @@ from __future__ import annotations
 from sqlalchemy import select
 
 from claykettle.core.errors import Doubt, HeldBack
-from claykettle.core.judgement.revealed import ASKED_AGAIN, is_told
+from claykettle.core.judgement.revealed import ASKED_AGAIN, is_asked_whole
 from claykettle.service.visit import Visit
 from claykettle.store.tables import SheetRow
 
@@ -33,4 +33,4 @@ def refuse_before_time(visit: Visit, run: int) -> None:
 
 def asked_without_answer(doubt: Doubt) -> Doubt:
     """A question at the field, without the reason that would tell the answer."""
-    return doubt if is_told(doubt.doubt) else Doubt(doubt.doubt, ASKED_AGAIN)
+    return doubt if is_asked_whole(doubt.doubt) else Doubt(doubt.doubt, ASKED_AGAIN)

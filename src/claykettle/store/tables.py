@@ -147,7 +147,7 @@ class Day(Base):
     Tablets join it by its `code` until `code_until`; a closed one takes nothing more from them. A class that was laid
     out begins at `starts` (18:30; empty for a day that nobody planned) and holds its whole `plan`, the practical in the
     words in which it was begun; `practical_version_id` says where those came from, None where nobody kept them.
-    `more_min` are minutes that were added to its length; `reveal` says when its benches see the answers, as its
+    `more_min` are minutes that were added to its first session; `reveal` says when its benches see the answers, as its
     practical says until an instructor decides otherwise.
     """
 
@@ -171,7 +171,9 @@ class Day(Base):
 
 
 class ClassSession(Base):
-    """A further session of a class, on another day (18:30, so many minutes): the same benches and runs go on."""
+    """A further session of a class, on another day (18:30, so many minutes, and those added to them): the same benches
+    and runs go on.
+    """
 
     __tablename__ = "class_session"
     __table_args__ = (UniqueConstraint("day_id", "date"), Index("class_session_date", "date"), OPTIONS)
@@ -180,6 +182,7 @@ class ClassSession(Base):
     date: Mapped[date] = mapped_column(Date)
     starts: Mapped[str] = mapped_column(String(5))
     length_min: Mapped[int] = mapped_column(Integer)
+    more_min: Mapped[int] = mapped_column(Integer, default=0, server_default="0")
 
 
 class PracticalRow(Base):

@@ -26,10 +26,26 @@ OF_THE_ANSWER = frozenset({
 })  # fmt: skip
 """What the result is, or is held against: theirs to find first."""
 
+ASKED_WHOLE = frozenset({
+    "digits", "wrong-sign", "magnitude", "transposition", "lid-mismatch", "suspect-unit", "sea-level-figure",
+})  # fmt: skip
+"""Questions about a figure whose reason is the figure itself, the instrument, the plan or the course so far."""
+
+REASON_TELLS = frozenset({"unexpected", "off-others"})
+"""Questions whose reason is what is to be expected of the answer, or what the other trials gave."""
+
 ASKED_AGAIN = "This is not what is to be expected here. Read it again, digit by digit: is it the right line and unit?"
-"""A question at the field whose reason would tell the answer."""
+"""Said in place of a reason that would tell the answer."""
 
 
 def is_told(code: str) -> bool:
-    """Whether a bench is told this verdict, or the reason of this question, before its own figures."""
-    return code not in OF_THE_ANSWER and code != "unexpected"
+    """Whether a bench is told this verdict before its own figures."""
+    return code not in OF_THE_ANSWER
+
+
+def is_asked_whole(code: str) -> bool:
+    """Whether a bench is asked with the reason before its own figures; a verdict that is asked is told as verdicts are.
+
+    What is neither, such as a reading that would be set aside, is no matter of chemistry and is told.
+    """
+    return code in ASKED_WHOLE or (code not in REASON_TELLS and is_told(code))

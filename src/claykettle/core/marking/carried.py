@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any
@@ -134,6 +134,17 @@ class Stretch:
                 if found is None:
                     return None
                 wrong[row.name] = found
+        return wrong.get(self.name)
+
+    def through(self, other: Callable[[LineDef, Mapping[str, float]], float | None]) -> float | None:
+        """What the claim would be, had every line of the stretch come to what `other` gives: of the line, and of what
+        has gone wrong before it.
+        """
+        wrong: dict[str, float] = {}
+        for line in self.lines:
+            value = other(line, wrong)
+            if value is not None:
+                wrong[line.name] = value
         return wrong.get(self.name)
 
     def with_arguments(self, line: LineDef) -> Iterator[tuple[str, str, float]]:

@@ -18,15 +18,15 @@ from claykettle.core.marking.claims import Claim, read_claim
 from claykettle.core.marking.sheet import EARNS, SPOKEN, Line, Sheet, Status
 from claykettle.core.marking.slips import WORDS, Looking, slips_of
 from claykettle.core.method import LIMITING
-from claykettle.core.quantity import COVERAGE, intermediate, nominal, unit
+from claykettle.core.quantity import COVERAGE, Unit, intermediate, nominal, unit
 from claykettle.core.run import Evaluation, TrialEvaluation, evaluate_run
+from claykettle.core.sheet import LineDef
 from claykettle.core.verdict import Candidate
 
 OTHER_WEIGHTS = 1e-3
 """So much of a figure other published weights and constants may make."""
 A_TENTH = 0.1
 """A ratio agrees with a formula's within so much at least."""
-LABELS = {"formula": "formula", "equation": "equation", "limiting": "what runs out first"}
 
 
 @dataclass(frozen=True)
@@ -194,16 +194,11 @@ class _Marker:
         return self._chosen(name, claimed)
 
     def _limiting(self, claimed: str) -> Line:
-        name, label = "limiting", LABELS["limiting"]
+        name, label = "limiting", SPOKEN["limiting"]
         true = self._reagent(self.found.trial.values.picks.get(LIMITING))
         if not claimed:
             return self._made(name, label, "missing", "Nothing was claimed here.", true)
-        asked = [row.name for row in self.page.lines if row.name.startswith("extent_")]
-        last = asked[-1] if asked else LIMITING
-        below = next((row.name for row in self.page.lines if LIMITING in row.takes.values()), last)
-        carried = (
-            self._reagent(self.own.carried(below).values.picks.get(LIMITING)) if LIMITING in self.page.by_name else ""
-        )
+        carried = self._reagent(self.own.carried(LIMITING).values.picks.get(LIMITING))
         formula = _formula(claimed)
         if formula is None:
             return self._made(name, label, "wrong", "Name the reagent by its formula.", true, carried)
@@ -222,75 +217,94 @@ class _Marker:
 
     def _chosen(self, name: str, claimed: str) -> Line:
         """A formula or an equation, by the figure that it would give."""
-        label, word = LABELS[name], self.found.words.get(name)
+        label, word = SPOKEN[name], self.found.words.get(name)
         true = (word.text or "") if word is not None else ""
         if not claimed:
             return self._made(name, label, "missing", "Nothing was claimed here.", true)
-        candidate = self._candidate(name, claimed)
+        candidate = self._equation(claimed) if name == "equation" else self._formula(claimed)
         if isinstance(candidate, str):
             return self._made(name, label, "wrong", candidate, true)
-        key = self.evaluation.key_line
-        shown = unit(key.unit)
-        spread = shown.step_from_si(self.found.trial.uncertainty(key.name))
-        reach = max(COVERAGE * spread, A_TENTH)
-        measured = self.found.trial.value(key.name)
-        claim = self.own.claims.get(key.name)
-        own = claim.value if claim is not None and not claim.is_other_kind else self.own.carried(key.name).value
+        measured, own = self.found.trial.value(self.key.name), self._own_key
         held = candidate.expected if candidate.expected is not None else candidate.ratio
         if held is None or measured is None:
             return self._made(name, label, "wrong", "The readings do not go so far as to say it.", true)
-        nearest = self._nearest(own, shown.from_si)
-        if abs(shown.from_si(measured) - held) <= reach:
+
+        def gives(value: float | None) -> bool:
+            return value is not None and abs(self.key_unit.from_si(value) - held) <= self._reach
+
+        nearest = self._nearest(own)
+        if gives(measured):
             text = "As the readings give it."
-            if own is not None and abs(shown.from_si(own) - held) > reach:
-                text = f"As the readings give it, though your own {key.label}, {self._own_text(own)}, does not."
+            if own is not None and not gives(own):
+                text = f"As the readings give it, though your own {self.key.label}, {self._own_text(own)}, does not."
             return self._made(name, label, "right", text, true, nearest)
-        if own is not None and abs(shown.from_si(own) - held) <= reach:
+        if gives(own):
             return self._made(name, label, "follows", "It follows from your own figure above.", true, nearest)
         theirs = self._own_text(own if own is not None else measured)
-        text = f"Your own {key.label} is {theirs}; {candidate.text} would be {held:.3g}: {WORDS['ratio-forced']}."
+        text = f"Your own {self.key.label} is {theirs}; {candidate.text} would be {held:.3g}: {WORDS['ratio-forced']}."
         return self._made(name, label, "wrong", text, true, nearest, "ratio-forced")
+
+    @property
+    def key(self) -> LineDef:
+        """The line whose figure tells the formula or the equation."""
+        return self.evaluation.key_line
+
+    @property
+    def key_unit(self) -> Unit:
+        """The unit of that line, in which candidates tell their figures."""
+        return unit(self.key.unit)
+
+    @property
+    def _reach(self) -> float:
+        """How far from a formula's figure one may be and still give it."""
+        return max(COVERAGE * self.key_unit.step_from_si(self.found.trial.uncertainty(self.key.name)), A_TENTH)
+
+    @property
+    def _own_key(self) -> float | None:
+        """The student's own key figure (SI): as claimed, or as it comes from what they claimed."""
+        claim = self.own.claims.get(self.key.name)
+        return claim.value if claim is not None and not claim.is_other_kind else self.own.carried(self.key.name).value
 
     def _own_text(self, own: float) -> str:
         """The student's own key figure as they wrote it, or as it comes from what they wrote."""
-        key = self.evaluation.key_line
-        claim = self.own.claims.get(key.name)
+        claim = self.own.claims.get(self.key.name)
         if claim is not None and not claim.is_other_kind:
             return claim.text.strip()
-        shown = unit(key.unit)
-        spread = shown.step_from_si(self.found.trial.uncertainty(key.name))
-        return f"{intermediate(shown.from_si(own), spread)} {shown.shown}".rstrip()
+        spread = self.key_unit.step_from_si(self.found.trial.uncertainty(self.key.name))
+        return f"{intermediate(self.key_unit.from_si(own), spread)} {self.key_unit.shown}".rstrip()
 
-    def _nearest(self, own: float | None, shown: object) -> str:
+    def _nearest(self, own: float | None) -> str:
+        """The candidate that the student's own key figure gives."""
         rows = [row for row in self.found.candidates if row.charges is not False and row.expected is not None]
-        if own is None or not rows or not callable(shown):
+        if own is None or not rows:
             return ""
-        figure = float(shown(own))
+        figure = self.key_unit.from_si(own)
         return min(rows, key=lambda row: abs((row.expected or 0.0) - figure)).text
 
-    def _candidate(self, name: str, claimed: str) -> Candidate | str:
-        """What is claimed among what is possible, or what is wrong with it."""
-        rows = self.found.candidates
-        if name == "equation":
-            equation = _equation(claimed)
-            if equation is None:
-                return "This is no equation: write it as 2 A -> B + C, with formulas."
-            same = [
-                row for row in rows if (known := _equation(row.text)) is not None and _is_same_equation(equation, known)
-            ]
-            word = self.found.words.get(name)
-            if not rows and word is not None and word.text:
-                known = _equation(word.text)
-                if known is not None and _is_same_equation(equation, known):
-                    key = self.evaluation.key_line
-                    figure = unit(key.unit).from_si(self.found.trial.value(key.name) or 0.0)
-                    return Candidate(word.text, None, 0.0, figure, None, "", "match", None)
-            return same[0] if same else "This equation is none of those that the readings were held against."
+    def _formula(self, claimed: str) -> Candidate | str:
+        """What is claimed among the formulas that are possible, or what is wrong with it."""
         formula = _formula(claimed)
         if formula is None:
-            return "This is no formula: write it as ZnSO4.7H2O."
-        found = [row for row in rows if _is_same(formula, row.text)]
-        return found[0] if found else f"{formula.text} is none of the formulas that the readings were held against."
+            return "This is no formula: write it as CuSO4.3H2O."
+        found = (row for row in self.found.candidates if _is_same(formula, row.text))
+        return next(found, f"{formula.text} is none of the formulas that the readings were held against.")
+
+    def _equation(self, claimed: str) -> Candidate | str:
+        """What is claimed among the equations that are possible, or what is wrong with it; where no others were, the
+        one that was settled at the start.
+        """
+        equation = _equation(claimed)
+        if equation is None:
+            return "This is no equation: write it as 2 A -> B + C, with formulas."
+        rows, word = self.found.candidates, self.found.words.get("equation")
+        if not rows and word is not None and word.text:
+            figure = self.key_unit.from_si(self.found.trial.value(self.key.name) or 0.0)
+            rows = (Candidate(word.text, None, 0.0, figure, None, "", "match", None),)
+        for row in rows:
+            known = _equation(row.text)
+            if known is not None and _is_same_equation(equation, known):
+                return row
+        return "This equation is none of those that the readings were held against."
 
 
 def _remarks(claim: Claim, spread: float) -> Iterator[str]:

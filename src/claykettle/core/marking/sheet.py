@@ -8,8 +8,8 @@ from typing import Literal
 
 from claykettle.core.run import Run
 
-SPOKEN = ("formula", "equation", "limiting")
-"""What is claimed in words, beside the lines of a working."""
+SPOKEN: Mapping[str, str] = {"formula": "formula", "equation": "equation", "limiting": "what runs out first"}
+"""What is claimed in words, beside the lines of a working: name and label."""
 Status = Literal["right", "follows", "wrong", "unit", "missing"]
 EARNS: frozenset[str] = frozenset({"right", "follows"})
 

@@ -6,6 +6,7 @@ line that was worked out otherwise; everything below it is worked out from that 
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
@@ -134,7 +135,7 @@ def _by_cause(code: str) -> Callable[[Looking], Iterator[float | None]]:
 
 def _column_as_mercury(looking: Looking) -> Iterator[float | None]:
     def wrong(line: LineDef) -> Iterator[float | None]:
-        if line.name in looking.own.method.judging.columns or line.name in ("head_pressure", "start_head"):
+        if line.name in looking.own.method.judging.columns:
             value = looking.stretch.numbers.get(line.name)
             yield None if value is None else value * MERCURY
 
@@ -260,15 +261,14 @@ def _coefficients_one(looking: Looking) -> Iterator[float | None]:
         parameter = next(key for key, name in line.takes.items() if name == "options")
         yield looking.stretch.ends(line, _changed(looking, line, parameter, plain))
     # in every line at once
-    wrong: dict[str, float] = {}
-    for line in looking.stretch.lines:
+
+    def plainly(line: LineDef, wrong: Known) -> float | None:
         arguments = looking.stretch.arguments(line, wrong)
         if arguments is not None:
             arguments |= {key: plain for key, name in line.takes.items() if name == "options"}
-        value = called(line, arguments)
-        if value is not None:
-            wrong[line.name] = value
-    yield wrong.get(looking.claim.name)
+        return called(line, arguments)
+
+    yield looking.stretch.through(plainly)
 
 
 def _ones(equation: Equation) -> Equation:
@@ -385,47 +385,40 @@ def _all_figures(looking: Looking) -> list[tuple[str, float]]:
 
 
 def _cut_weights(looking: Looking) -> Iterator[float | None]:
-    options = looking.own.trial.options
+    """With atomic weights cut off in one molar mass, or in all of them: taken from a table at once."""
+    options, stretch = looking.own.trial.options, looking.stretch
+    for cut in (_whole, round, _one_decimal):
 
-    def wrong(line: LineDef) -> Iterator[float | None]:
-        if unit(line.unit).dimension != "molar_mass":
-            return
-        rule = line.rule_text(options, None)
-        if not rule.endswith("g/mol") or not rule.startswith("("):
-            return
-        for cut in (_whole, _rounded, _one_decimal):
-            yield _summed(rule, cut)
+        def cut_off(line: LineDef, cut: Callable[[float], float] = cut) -> float | None:
+            is_molar_mass = unit(line.unit).dimension == "molar_mass"
+            return _summed(line.rule_text(options, None), cut) if is_molar_mass else None
 
-    yield from _everywhere(looking, wrong)
-    # taken from a table at once: every molar mass above
-    for cut in (_whole, _rounded, _one_decimal):
-        wrong_ones: dict[str, float] = {}
-        for line in looking.stretch.lines:
-            value = next(iter(wrong(line)), None) if cut is _whole else None
-            if unit(line.unit).dimension == "molar_mass" and line.rule_text(options, None).startswith("("):
-                value = _summed(line.rule_text(options, None), cut)
-            found = value if value is not None else called(line, looking.stretch.arguments(line, wrong_ones))
-            if found is not None:
-                wrong_ones[line.name] = found
-        yield wrong_ones.get(looking.claim.name)
+        def all_cut(line: LineDef, wrong: Known, cut_off: Callable[[LineDef], float | None] = cut_off) -> float | None:
+            value = cut_off(line)
+            return value if value is not None else called(line, stretch.arguments(line, wrong))
+
+        yield from (stretch.ends(line, cut_off(line)) for line in stretch.lines)
+        yield stretch.through(all_cut)
 
 
 def _whole(weight: float) -> float:
     return float(int(weight))
 
 
-def _rounded(weight: float) -> float:
-    return float(round(weight))
-
-
 def _one_decimal(weight: float) -> float:
     return int(10 * weight) / 10
 
 
+_WEIGHTS = re.compile(r"\(?([^()]+?)\)? g/mol")
+
+
 def _summed(rule: str, cut: Callable[[float], float]) -> float | None:
-    """A molar mass by its rule, `(65.38 + 32.06 + 4 × 15.999) g/mol`, each weight cut off (kg/mol)."""
+    """A molar mass by its rule, `(65.38 + 4 × 15.999) g/mol` or `118.71 g/mol`, each weight cut off (kg/mol)."""
+    match = _WEIGHTS.fullmatch(rule)
+    if match is None:
+        return None
     total = 0.0
-    for term in rule[1 : rule.rindex(")")].split(" + "):
+    for term in match.group(1).split(" + "):
         factor, _, weight = term.rpartition(" × ")
         try:
             total += (float(factor) if factor else 1.0) * cut(float(weight))

@@ -18,7 +18,7 @@ from claykettle.service.lab.state import class_at
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun, iso
-from claykettle.store.tables import SheetRow
+from claykettle.store.tables import RunRow, SheetRow
 
 
 class MarkedLineView(View):
@@ -41,9 +41,12 @@ class MarkedLineView(View):
 
 
 class MarkedSheetView(View):
-    """A sheet, marked: whose (empty: the bench's), of which trial, when it was handed in, where it first went wrong."""
+    """A sheet, marked: whose (empty: the bench's), of which run and trial, when it was handed in, where it first went
+    wrong.
+    """
 
     uuid: str
+    run: str
     trial: str
     student: str
     at: str
@@ -54,7 +57,9 @@ class MarkedSheetView(View):
 
 
 class MarkedBenchView(View):
-    """A bench with its result and the sheets that it handed in, the latest of each student and trial."""
+    """A bench with its run, the result of it, and the sheets that it handed in: the latest of each student and trial,
+    also of other runs that it had in this class.
+    """
 
     bench: int
     name: str
@@ -86,9 +91,7 @@ def class_marking(visit: Visit, number: int) -> ClassMarkingView:
     """Every sheet of a class, marked; number 0 is the class at work now. Raises NotFound, NotYours."""
     state = class_at(visit, number)
     rows, _ = laid_cards(visit, state)
-    handed = list(
-        visit.session.scalars(select(SheetRow).where(SheetRow.day_id == state.number).order_by(SheetRow.id.desc()))
-    )
+    handed = _latest(visit, state.number)
     benches = [
         MarkedBenchView(
             bench=row.bench,
@@ -97,7 +100,12 @@ def class_marking(visit: Visit, number: int) -> ClassMarkingView:
             students=list(row.students),
             found=_found(row),
             is_out=row.is_out,
-            sheets=list(_sheets(visit, row.uuid, [sheet for sheet in handed if sheet.run_id == row.run])),
+            sheets=[
+                sheet
+                for (bench, run), sheets in handed.items()
+                if bench == row.bench
+                for sheet in _sheets(visit, run, sheets)
+            ],
         )
         for row in rows
     ]
@@ -105,7 +113,7 @@ def class_marking(visit: Visit, number: int) -> ClassMarkingView:
     return ClassMarkingView(
         id=state.number,
         title=state.title,
-        date=state.session(visit)[0].isoformat(),
+        date=state.session(visit).date.isoformat(),
         benches=benches,
         handed=sum(len(row.sheets) for row in benches),
         middle=scale.said if scale is not None else "",
@@ -119,17 +127,30 @@ def _found(row: Laid) -> str:
     return row.card.found.text if row.card.found is not None else ""
 
 
+def _latest(visit: Visit, day: int) -> dict[tuple[int, str], list[SheetRow]]:
+    """By bench and run the latest sheet of each student and trial, as they came."""
+    query = (
+        select(SheetRow, RunRow.bench_id, RunRow.uuid)
+        .join(RunRow, RunRow.id == SheetRow.run_id)
+        .where(SheetRow.day_id == day)
+        .order_by(SheetRow.id)
+    )
+    latest: dict[tuple[int, str, str, str], SheetRow] = {}
+    for sheet, bench, run in visit.session.execute(query):
+        latest[bench, run, sheet.trial, sheet.student] = sheet
+    found: dict[tuple[int, str], list[SheetRow]] = {}
+    for (bench, run, *_), sheet in sorted(latest.items(), key=lambda row: row[1].id):
+        found.setdefault((bench, run), []).append(sheet)
+    return found
+
+
 def _sheets(visit: Visit, uuid: str, handed: Sequence[SheetRow]) -> Iterator[MarkedSheetView]:
-    """The latest sheet of each student and trial, marked."""
-    latest = {(row.trial, row.student): row for row in reversed(handed)}
-    if not latest:
-        return
     run = visit.run(uuid)
     asked = {row.name: row for row in asked_lines(visit, run)}
-    for row in sorted(latest.values(), key=lambda one: one.id):
+    for row in handed:
         found = _marked(run, row, asked)
         if found is not None:
-            yield _view(row, found, asked)
+            yield _view(run, row, found, asked)
 
 
 def _marked(run: StoredRun, row: SheetRow, asked: Mapping[str, AskedLineView]) -> Marking | None:
@@ -147,9 +168,10 @@ def _marked(run: StoredRun, row: SheetRow, asked: Mapping[str, AskedLineView]) -
     return _MARKED[key]
 
 
-def _view(row: SheetRow, found: Marking, asked: Mapping[str, AskedLineView]) -> MarkedSheetView:
+def _view(run: StoredRun, row: SheetRow, found: Marking, asked: Mapping[str, AskedLineView]) -> MarkedSheetView:
     return MarkedSheetView(
         uuid=row.uuid,
+        run=run.uuid,
         trial=row.trial,
         student=row.student,
         at=iso(row.at),

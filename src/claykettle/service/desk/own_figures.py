@@ -21,7 +21,6 @@ from claykettle.store.tables import Day, Place, Seat, SheetRow, Student
 
 LONGEST = 80
 NUMBER = re.compile(r"[-+−]?[0-9]*[.,]?[0-9]")
-SPOKEN_LABELS = {"formula": "formula", "equation": "equation", "limiting": "what runs out first"}
 
 
 class AskedLineView(View):
@@ -90,9 +89,7 @@ def hand_in(visit: Visit, uuid: str, command: HandIn) -> OwnFiguresView:
     """
     run = visit.run(uuid, lock=True)
     label = run.trial_named(command.trial).label
-    claims = {name: " ".join(text.split()) for name, text in command.claims.items()}
-    asked = list(asked_lines(visit, run))
-    faults = list(_faults(asked, claims))
+    faults = list(_faults(list(asked_lines(visit, run)), command.claims))
     if run.evaluation.trial(label).result(run.evaluation.key) is None:
         faults.insert(
             0, Fault("unfinished", "trial", f"Trial {label} has no result yet: weigh first, then work it out.")
@@ -105,7 +102,8 @@ def hand_in(visit: Visit, uuid: str, command: HandIn) -> OwnFiguresView:
         visit.session.add(
             SheetRow(
                 uuid=command.uuid, day_id=run.day_id, run_id=run.id, trial=label, student=command.student.strip(),
-                claims={name: text for name, text in claims.items() if text}, at=visit.now, by=command.by[:120],
+                claims={name: text for name, text in command.claims.items() if text.strip()}, at=visit.now,
+                by=command.by[:120],
             )
         )  # fmt: skip
         visit.session.flush()
@@ -127,7 +125,7 @@ def asked_lines(visit: Visit, run: StoredRun) -> Iterator[AskedLineView]:
 def _line(evaluation: Evaluation, name: str, number: int, marks: int) -> AskedLineView | None:
     """A line as the working of this run calls it; None where its options have no such line any more."""
     if name in SPOKEN:
-        return AskedLineView(name=name, label=SPOKEN_LABELS[name], unit="", number=number, marks=marks, is_spoken=True)
+        return AskedLineView(name=name, label=SPOKEN[name], unit="", number=number, marks=marks, is_spoken=True)
     found = evaluation.trials[0].trial.sheet.by_name.get(name)
     if found is None:
         return None
@@ -147,11 +145,11 @@ def _faults(asked: list[AskedLineView], claims: Mapping[str, str]) -> Iterator[F
             yield Fault("unknown-line", path, "This line is not asked for; look at the page again.")
         elif len(text) > LONGEST:
             yield Fault("too-long", path, f"At most {LONGEST} characters.")
-        elif text and not row.is_spoken and NUMBER.match(text) is None:
+        elif text.strip() and not row.is_spoken and NUMBER.match(text.strip()) is None:
             example = f"0.724 {row.unit}".rstrip()
             yield Fault("not-a-number", path, f"Begin with the figure, its unit behind it, such as {example}.")
     for row in asked:
-        if not claims.get(row.name):
+        if not claims.get(row.name, "").strip():
             yield Fault("missing", f"claims.{row.name}", "Still to be worked out: it is asked for.")
 
 

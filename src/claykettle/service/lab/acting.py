@@ -20,7 +20,7 @@ from claykettle.service.runs.steps import MarkStep, mark_step
 from claykettle.service.views.steps import asked_at
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun
-from claykettle.store.tables import Bench, CallAnswer, Day, Message
+from claykettle.store.tables import Bench, CallAnswer, ClassSession, Day, Message
 
 SNOOZED = timedelta(minutes=5)
 NOTED = "instructor"
@@ -150,15 +150,20 @@ def end_class(visit: Visit, number: int, ended: bool, since: str = "") -> BoardV
 
 @may(INSTRUCTOR)
 def extend(visit: Visit, number: int, minutes: int, since: str = "") -> BoardView:
-    """Let the class end so many minutes later than it was planned. Raises NotFound, NotYours, Refusal (`minutes`)."""
+    """Let the session that is held end so many minutes later than planned.
+
+    Raises NotFound, NotYours, Refusal (`minutes`).
+    """
     state = class_at(visit, number)
-    if not state.starts:
+    if not state.is_planned:
         raise refuse("not-planned", "This class has no end that could be moved: it was not planned.", "minutes")
     if not 0 <= minutes <= LONGEST_MORE:
         raise refuse("out-of-range", "Give it from 0 to 720 minutes more.", "minutes")
-    day = visit.session.get_one(Day, state.number)
-    if day.more_min != minutes:
-        day.more_min = minutes
+    held = state.session(visit)
+    if held.more_min != minutes:
+        again = visit.session.scalar(select(ClassSession).filter_by(day_id=state.number, date=held.date))
+        kept = again if again is not None else visit.session.get_one(Day, state.number)
+        kept.more_min = minutes
         note(visit, "class extended", f"{state.title}, {minutes} min")
         visit.session.flush()
     return board(visit, state.number, since)

@@ -6,7 +6,6 @@ from collections import OrderedDict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from typing import cast
 
 from pydantic import Field
 from sqlalchemy import or_, select
@@ -168,20 +167,20 @@ class _Board:
         return _Made(view, cards, versions, until)
 
     def _head(self, begins: datetime | None, ends: datetime | None) -> HeadView:
-        state = self.state
+        state, held = self.state, self.state.session(self.visit)
         day = self.visit.session.get_one(Day, state.number)
         knows = self.visit.caller.account is not None or self.visit.caller.is_program
         return HeadView(
             id=state.number,
             title=state.title,
-            date=state.session(self.visit)[0].isoformat(),
+            date=held.date.isoformat(),
             begins=iso(begins) if begins else "",
             ends=iso(ends) if ends else "",
-            more_min=state.more_min,
+            more_min=held.more_min,
             is_closed=state.is_closed,
             code=valid_code(self.visit, day) if knows else "",
-            is_planned=bool(state.starts),
-            reveal=cast(Reveal, state.reveal),
+            is_planned=state.is_planned,
+            reveal=state.reveal,
             guessed=state.guessed if knows else 0,
             held_back=next((why for run in state.versions if (why := held_back(self.visit, run))), ""),
         )

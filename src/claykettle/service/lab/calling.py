@@ -81,7 +81,7 @@ def calls_view(
 
 
 def _is_over(visit: Visit, state: State, ends: datetime | None) -> bool:
-    return visit.now > ends + LATE if ends is not None else state.session(visit)[0] < visit.today
+    return visit.now > ends + LATE if ends is not None else state.session(visit).date < visit.today
 
 
 def _view(visit: Visit, call: Call, row: Laid) -> CallView:

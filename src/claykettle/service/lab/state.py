@@ -9,6 +9,7 @@ from datetime import UTC, date, datetime, time, timedelta
 from typing import Any
 
 from claykettle.core.errors import NotFound, NotYours, Refusal
+from claykettle.core.planning.practical import Reveal
 from claykettle.core.quantity import parse_reading
 from claykettle.service.doors.trying import CODES, WITHIN
 from claykettle.service.shelf.day import the_day
@@ -20,7 +21,8 @@ _STATE = (
     "d.`code`, d.`code_until`, d.`reveal`, "
     "(SELECT JSON_ARRAYAGG(JSON_ARRAY(s.`run_id`, s.`version`, s.`asked`, s.`bench_id`)) FROM `summary` s "
     "WHERE s.`day_id` = d.`id`), "
-    "(SELECT JSON_ARRAYAGG(JSON_ARRAY(x.`date`, x.`starts`, x.`length_min`) ORDER BY x.`date`) FROM `class_session` x "
+    "(SELECT JSON_ARRAYAGG(JSON_ARRAY(x.`date`, x.`starts`, x.`length_min`, x.`more_min`) ORDER BY x.`date`) "
+    "FROM `class_session` x "
     "WHERE x.`day_id` = d.`id`), "
     "(SELECT JSON_ARRAYAGG(JSON_ARRAY(p.`bench_id`, p.`run_id`, p.`is_out`)) FROM `place` p "
     "WHERE p.`day_id` = d.`id`), "
@@ -43,22 +45,30 @@ LONGEST = 2500
 
 
 @dataclass(frozen=True)
+class Held:
+    """A session of a class: its day, its hour (empty where nobody planned it), its length and what was added to it in
+    minutes; None for a length that is not told.
+    """
+
+    date: date
+    starts: str
+    length_min: float | None
+    more_min: int
+
+
+@dataclass(frozen=True)
 class State:
     """A class and the versions of its runs (how often each was kept, and how often it asked); `mark` is another one as
-    soon as anything else of it is. `again` are its further sessions: day, hour, length in minutes.
+    soon as anything else of it is. `sessions` are the first one and the further ones, by day.
     """
 
     number: int
     section: int
     title: str
-    first_day: date
-    starts: str
-    length: str
-    more_min: int
+    sessions: tuple[Held, ...]
     is_closed: bool
-    reveal: str
+    reveal: Reveal
     guessed: int
-    again: tuple[tuple[date, str, int], ...]
     versions: dict[int, str]
     mark: str
 
@@ -82,33 +92,29 @@ class State:
         changed = frozenset(run for run, version in self.versions.items() if seen.get(str(run)) != version)
         return changed, True
 
+    @property
+    def is_planned(self) -> bool:
+        """Whether the class was laid out, and not begun on a day as it came."""
+        return self.sessions[0].starts != ""
+
+    def session(self, visit: Visit) -> Held:
+        """The session that is held now, or was held last; before the first one, that."""
+        return next((row for row in reversed(self.sessions) if row.date <= visit.today), self.sessions[0])
+
     def begins(self, visit: Visit) -> datetime | None:
         """When the class begins; None for a day that nobody planned."""
-        if not self.starts:
+        if not self.is_planned:
             return None
-        on, starts, _ = self.session(visit)
-        hour, minute = (int(part) for part in starts.split(":"))
-        return datetime.combine(on, time(hour, minute), visit.zone).astimezone(UTC)
-
-    def session(self, visit: Visit) -> tuple[date, str, float | None]:
-        """The session that is held now, or was held last: its day, its hour, its length in minutes (None: not told)."""
-        held = [row for row in self.again if row[0] <= visit.today]
-        return held[-1] if held else (self.first_day, self.starts, self._first_length)
-
-    @property
-    def _first_length(self) -> float | None:
-        try:
-            return float(parse_reading(self.length, "time", "min").si) / 60 if self.length else None
-        except Refusal:
-            return None
+        held = self.session(visit)
+        hour, minute = (int(part) for part in held.starts.split(":"))
+        return datetime.combine(held.date, time(hour, minute), visit.zone).astimezone(UTC)
 
     def ends(self, visit: Visit) -> datetime | None:
         """When it is to end, with what was added; None where nobody planned it."""
-        begins = self.begins(visit)
-        length = self.session(visit)[2]
-        if begins is None or length is None:
+        begins, held = self.begins(visit), self.session(visit)
+        if begins is None or held.length_min is None:
             return None
-        return begins + timedelta(minutes=length + self.more_min)
+        return begins + timedelta(minutes=held.length_min + held.more_min)
 
 
 def class_at(visit: Visit, number: int, lists: bool = False) -> State:
@@ -138,17 +144,23 @@ def class_at(visit: Visit, number: int, lists: bool = False) -> State:
         number=number,
         section=section,
         title=title,
-        first_day=date.fromisoformat(day),
-        starts=starts,
-        length=length or "",
-        more_min=more,
+        sessions=(
+            Held(date.fromisoformat(day), starts, _minutes(length or ""), more),
+            *(Held(date.fromisoformat(on), at, minutes, added) for on, at, minutes, added in again or ()),
+        ),
         is_closed=bool(closed),
         reveal=reveal,
         guessed=guessed,
-        again=tuple((date.fromisoformat(on), at, minutes) for on, at, minutes in again or ()),
         versions=_versions(runs or [], caller.bench),
         mark=hashlib.sha256(json.dumps(own).encode()).hexdigest()[:16],
     )
+
+
+def _minutes(length: str) -> float | None:
+    try:
+        return float(parse_reading(length, "time", "min").si) / 60 if length else None
+    except Refusal:
+        return None
 
 
 def _versions(rows: list[Any], bench: int | None) -> dict[int, str]:

@@ -250,8 +250,8 @@ def _lines(read: Read) -> Iterator[LineName]:
     sheet = read.practical.method.page.build(read.shape)
     for name, row in sheet.by_name.items():
         yield LineName(name=name, label=row.label)
-    for name in SPOKEN:
-        yield LineName(name=name, label=name)
+    for name, label in SPOKEN.items():
+        yield LineName(name=name, label=label)
 
 
 def _steps(read: Read) -> Iterator[StepLine]:

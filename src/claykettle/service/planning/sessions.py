@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 
-from sqlalchemy import delete, select
+from sqlalchemy import select
 
 from claykettle.core.errors import Fault, NotFound, Refusal, refuse
 from claykettle.core.quantity import parse_reading
@@ -32,7 +33,7 @@ class AddSession:
 
 @may(INSTRUCTOR)
 def add_session(visit: Visit, number: int, command: AddSession) -> LaidOutView:
-    """Let a class go on on another day; one that was closed is open again then.
+    """Let a class go on on another day; one that was closed is opened by the next code for its tablets.
 
     Raises NotFound, NotYours, Refusal (path `date`, `starts`, `length`).
     """
@@ -48,7 +49,6 @@ def add_session(visit: Visit, number: int, command: AddSession) -> LaidOutView:
     if any(row.date == on for row in rows):
         raise refuse("taken", "It goes on that day already; take that session out first to move it.", "date")
     visit.session.add(ClassSession(day_id=day.id, date=on, starts=starts, length_min=length))
-    day.more_min = 0
     note(visit, "session added", f"{day.title}, {on.isoformat()} {starts}")
     visit.session.flush()
     return laid_out_view(visit, day)
@@ -56,14 +56,16 @@ def add_session(visit: Visit, number: int, command: AddSession) -> LaidOutView:
 
 @may(INSTRUCTOR)
 def drop_session(visit: Visit, number: int, on: str) -> LaidOutView:
-    """Take a further session out again. Raises NotFound, NotYours."""
+    """Take a further session (its day as 2026-03-12) out again. Raises NotFound, NotYours."""
     day = class_day(visit, number)
-    done = visit.session.execute(
-        delete(ClassSession).where(ClassSession.day_id == day.id, ClassSession.date == on[:10])
-    )
-    if not done.rowcount:  # type: ignore[attr-defined]
+    found = None
+    with suppress(ValueError):
+        found = visit.session.scalar(select(ClassSession).filter_by(day_id=day.id, date=date.fromisoformat(on)))
+    if found is None:
         raise NotFound("The class has no session on that day.")
-    note(visit, "session taken out", f"{day.title}, {on[:10]}")
+    visit.session.delete(found)
+    note(visit, "session taken out", f"{day.title}, {found.date.isoformat()}")
+    visit.session.flush()
     return laid_out_view(visit, day)
 
 

@@ -16,6 +16,7 @@ from claykettle.core.run import course_faults, slots_of, usable_readings
 from claykettle.core.wording import listed
 from claykettle.formats.run_file import parse_options
 from claykettle.service.callers import BENCH, INSTRUCTOR, may
+from claykettle.service.revealing import held_back
 from claykettle.service.shelf.day import half_widths
 from claykettle.service.views.entries import slot_label
 from claykettle.service.visit import Visit
@@ -23,6 +24,8 @@ from claykettle.store import tables
 from claykettle.store.records import DAY, StoredChange, StoredReading, StoredRun, StoredTrial
 
 SET_ASIDE = "set-aside"
+NOT_TOLD = "What is to be found, your instructor decides."
+NOT_WITH = "This does not go with what your instructor laid down to be found; ask them to change it."
 
 
 @dataclass(frozen=True)
@@ -45,7 +48,7 @@ class ChangeRun:
 
 @may(BENCH, INSTRUCTOR)
 def change_run(visit: Visit, run: StoredRun, wanted: ChangeRun) -> StoredRun:
-    """Decide a run otherwise; the same UUID twice does it once.
+    """Decide a run otherwise; the same UUID twice does it once. What a tablet is to find stays as it was decided.
 
     Raises Refusal with every fault (paths `options.…`, `schools.…`, `instruments.…`, `reason`), Conflict where somebody
     else changed one of these since the page was fetched, Doubt `set-aside` where readings would have no use any more.
@@ -57,6 +60,8 @@ def change_run(visit: Visit, run: StoredRun, wanted: ChangeRun) -> StoredRun:
             "reason-missing", "Say why it is changed, in a word or two: 'wrong school', 'label found'.", "reason"
         )
     _refuse_stale(run, wanted)
+    if wanted.options is not None and held_back(visit, run.id):
+        wanted = replace(wanted, options=_with_answers(run, wanted.options))
     after, changes = _decided(visit, run, wanted)
     if wanted.day is not None and wanted.day != run.date:
         after, moved = _on_its_day(visit, run, after, wanted.day)
@@ -101,6 +106,25 @@ def _refuse_stale(run: StoredRun, wanted: ChangeRun) -> None:
     """Somebody else decided something since the page was fetched: both are told, none overwrites the other."""
     if len(run.changes) != wanted.known:
         raise Conflict("Somebody else changed this run since you opened it; look at how it stands, then change it.")
+
+
+def _with_answers(run: StoredRun, options: Mapping[str, Any]) -> dict[str, Any]:
+    """The options that a tablet sent, with those that it is not told as they stand. Raises Refusal, telling nothing."""
+    answers = run.method.judging.answers
+    told = [Fault("instructor-decides", f"options.{name}", NOT_TOLD) for name in answers if name in options]
+    if told:
+        raise Refusal(*told)
+    whole = {**options, **{name: run.written_options[name] for name in answers if name in run.written_options}}
+    try:
+        parse_options(run.method, whole)
+    except Refusal as refusal:
+        paths = tuple(f"options.{name}" for name in answers)
+        faults = (
+            replace(row, message=NOT_WITH, suggestion="") if row.path.startswith(paths) else row
+            for row in refusal.faults
+        )
+        raise Refusal(*faults) from None
+    return whole
 
 
 def _decided(visit: Visit, run: StoredRun, wanted: ChangeRun) -> tuple[StoredRun, list[tuple[str, Any, Any]]]:

@@ -39,7 +39,9 @@ class BenchView(View):
 
 
 class MethodView(View):
-    """A method: the reading that a plan sizes, the kinds of instruments, its options as JSON Schema, its procedures."""
+    """A method: the reading that a plan sizes, the kinds of instruments, its options as JSON Schema (`answers` are
+    those that tell what is to be found), its procedures.
+    """
 
     name: str
     title: str
@@ -48,6 +50,7 @@ class MethodView(View):
     planned_label: str
     reads: list[str]
     options: dict[str, Any]
+    answers: list[str]
     procedures: list[ProcedureView]
 
 
@@ -127,6 +130,7 @@ def _method(method: Method, courses: Sequence[Procedure]) -> MethodView:
         planned_label=_planned_label(method),
         reads=sorted({row.instrument for row in method.page.readings if row.given is None and row.instrument}),
         options=method.options.model_json_schema(),
+        answers=list(method.judging.answers),
         procedures=[procedure_view(course) for course in courses if course.method == method.name],
     )
 

@@ -12,9 +12,11 @@ from claykettle.service.revealing import held_back
 from claykettle.service.views.answer import AnswerView
 from claykettle.service.views.bench import RunView, run_view
 from claykettle.service.views.entries import EntryView
+from claykettle.service.views.log import ChangeView
 from claykettle.service.visit import Visit
 
 CONFIRMED = "It was asked about, and confirmed."
+DECIDED = "What is to be found was decided otherwise."
 
 
 @may(BENCH, INSTRUCTOR)
@@ -39,7 +41,7 @@ def as_told(view: RunView, why: str) -> RunView:
         update={
             "held_back": why,
             "options": {name: value for name, value in view.options.items() if name not in answers},
-            "changes": [row for row in view.changes if row.what.removeprefix("options.") not in answers],
+            "changes": [_untold(row) if row.what.removeprefix("options.") in answers else row for row in view.changes],
             "readings": [row.model_copy(update={"doubt": CONFIRMED if row.doubt else ""}) for row in view.readings],
             "entry": _unexpected(view.entry) if view.entry is not None else None,
             "upcoming": [_unexpected(row) for row in view.upcoming],
@@ -54,6 +56,11 @@ def as_told(view: RunView, why: str) -> RunView:
             "verdicts": [row for row in view.verdicts if is_told(row.code)],
         }
     )
+
+
+def _untold(row: ChangeView) -> ChangeView:
+    """That something was changed is told: whoever changes the run next says how many changes they know of."""
+    return row.model_copy(update={"text": DECIDED, "reason": ""})
 
 
 def _unexpected(row: EntryView) -> EntryView:

@@ -8,6 +8,7 @@ from typing import Any, Literal, cast
 from claykettle.core.quantity import digits_of, unit
 from claykettle.service.views.base import View
 from claykettle.service.views.entries import slot_label
+from claykettle.service.views.steps import SIGN_OFF, step_titles
 from claykettle.store.records import DAY, StoredChange, StoredReading, StoredRun, StoredTrial, iso
 
 
@@ -150,7 +151,8 @@ def _row(row: StoredReading, trial: str, label: str, old: StoredReading | None, 
 
 
 def observation_views(run: StoredRun) -> list[ObservationView]:
-    """Everything seen, that which was taken back with the reason."""
+    """Everything seen, that which was taken back with the reason; a step that was to be signed off by its name."""
+    titles = step_titles(run) if any(row.tag == SIGN_OFF for row in run.observations) else {}
     return [
         ObservationView(
             uuid=row.uuid,
@@ -158,7 +160,7 @@ def observation_views(run: StoredRun) -> list[ObservationView]:
             at=iso(row.at),
             by=row.by,
             tag=row.tag,
-            text=row.text,
+            text=titles.get((row.trial, row.text), row.text) if row.tag == SIGN_OFF else row.text,
             taken_back=run.withdrawn[row.uuid].reason if row.uuid in run.withdrawn else "",
         )
         for row in run.observations

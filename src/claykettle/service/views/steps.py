@@ -84,11 +84,7 @@ class MarksView(View):
 
 def marks_view(run: StoredRun) -> MarksView:
     """What was marked, with the steps' own titles where they still belong to the run."""
-    titles = {
-        (trial.label, row.key): row.text(row.step.short or row.step.title)
-        for trial in run.own_trials
-        for row in run.steps(trial.label)
-    }
+    titles = step_titles(run)
     return MarksView(
         marks=[
             MarkView(
@@ -104,6 +100,15 @@ def marks_view(run: StoredRun) -> MarksView:
             for event in run.step_events
         ]
     )
+
+
+def step_titles(run: StoredRun) -> dict[tuple[str, str], str]:
+    """By trial and key what a step is called in short."""
+    return {
+        (trial.label, row.key): row.text(row.step.short or row.step.title)
+        for trial in run.own_trials
+        for row in run.steps(trial.label)
+    }
 
 
 def step_views(shown: Shown) -> list[StepView]:

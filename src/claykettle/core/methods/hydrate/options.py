@@ -27,7 +27,7 @@ class HydrateOptions(SeriesOptions):
     candidates: FormulaList = Field(
         default=(),
         title="Hydrates to tell apart",
-        description="When the salt is unknown: the hydrates it may be, such as ZnSO4.7H2O.",
+        description="When the salt is unknown: the hydrates it may be, such as CuSO4.3H2O.",
     )
     listed: bool = Field(
         default=False,
