@@ -10,6 +10,15 @@ from tests.browser.test_bench import start_by_keyboard, type_reading, type_readi
 from tests.browser.test_crucible import start
 from tests.support.live import BrowserCase
 
+AT_ONCE = """(text) => {
+    const asked = new MutationObserver(() => {
+        if (!document.body.innerText.includes('Read it again')) return;
+        asked.disconnect();
+        document.execCommand('insertText', false, text);
+    });
+    asked.observe(document.body, { childList: true, subtree: true });
+}"""
+
 
 def answer(page: Page) -> str:
     """What stands in the answer."""
@@ -135,6 +144,19 @@ class WrongLine(BrowserCase):
             expect(page.get_by_label("vessel + sample", exact=True)).to_have_value("32.861")
             page.keyboard.press("Enter")
             expect(page.get_by_role("button", name="Correct vessel + sample, 32.861 g")).to_be_visible()
+
+    def test_who_types_in_the_moment_the_question_comes_types_anew_too(self) -> None:
+        """Typed in the same breath as the question is drawn, before anything else of the page has its turn."""
+        with self.page(offline_expected=True) as page:
+            start_by_keyboard(page, "Typed at once")
+            type_reading(page, "vessel", "31.204")
+            expect(page.get_by_role("button", name="Correct vessel, 31.204 g")).to_be_visible()
+            page.evaluate(AT_ONCE, "32.861")
+            type_reading(page, "vessel + sample", "30.861")
+            field = page.get_by_label("vessel + sample", exact=True)
+            expect(field).to_have_value("32.861")
+            page.keyboard.type("5")
+            expect(field).to_have_value("32.8615")
 
 
 class ChangedRun(BrowserCase):

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import CornerDownLeft from '@lucide/svelte/icons/corner-down-left';
 	import Grid3x3 from '@lucide/svelte/icons/grid-3x3';
-	import { tick } from 'svelte';
+	import { tick, untrack } from 'svelte';
 	import type { RunView } from '../api/client';
 	import { secondsLeft } from '../ui/clock.svelte';
 	import Sentence from '../ui/Sentence.svelte';
@@ -44,9 +44,18 @@
 	async function focus(): Promise<void> {
 		await tick();
 		(input ?? box?.querySelector<HTMLElement>('button, a'))?.focus();
-		// a figure that came back with a question is typed anew, not typed on
-		if (bench.returned) input?.select();
+		typeAnew();
 	}
+
+	/* a figure that came back with a question is typed anew, not typed on; one that is being retyped stays */
+	function typeAnew(): void {
+		if (bench.returned && bench.typed === bench.returned.text) input?.select();
+	}
+
+	/* at the moment it comes back: who types on without a pause would write behind it */
+	$effect(() => {
+		if (bench.returned && document.activeElement === input) untrack(typeAnew);
+	});
 
 	/* in an empty field a letter begins no figure: it is a key of the bench */
 	function byKey(event: KeyboardEvent): void {
