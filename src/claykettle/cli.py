@@ -7,7 +7,7 @@ import signal
 import sys
 from collections.abc import Callable, Sequence
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, TypeVar
 
 if TYPE_CHECKING:
     from types import FrameType
@@ -60,6 +60,12 @@ def _parser() -> argparse.ArgumentParser:
     plan.add_argument("file", help="a plan file, or - for standard input")
     sheet = commands.add_parser("mark", help="mark a student's own figures, JSON to standard output")
     sheet.add_argument("file", help="a sheet file, or - for standard input")
+    report = commands.add_parser(
+        "report", help="a whole report of a run file, as a page, for print or to be written on"
+    )
+    report.add_argument("file", help="a run file, or - for standard input")
+    report.add_argument("--to", choices=("html", "pdf", "odt"), required=True, help="in which form")
+    report.add_argument("-o", "--output", default="", metavar="OUT", help="where to (default: standard output)")
     commands.add_parser("bench", help="how fast things are, as ratios in one run")
     commands.add_parser("documents", help="write docs/run.schema.json and docs/openapi.json anew")
     return parser
@@ -140,6 +146,26 @@ def _mark(options: argparse.Namespace) -> int:
     return _compute(options.file, lambda data: marking_document(mark(read_sheet(data))))
 
 
+def _report(options: argparse.Namespace) -> int:
+    from claykettle.core.report import report_of
+    from claykettle.core.run import evaluate_run
+    from claykettle.formats.report import FORMS
+    from claykettle.formats.run_file import read_run
+
+    found = _found(options.file, lambda data: FORMS[options.to].write(report_of(evaluate_run(read_run(data)))))
+    if found is None:
+        return 2
+    if not options.output:
+        sys.stdout.buffer.write(found)
+        return 0
+    try:
+        Path(options.output).write_bytes(found)
+    except OSError as error:
+        print(f"{options.output}: {error.strerror} [not-written]", file=sys.stderr)
+        return 2
+    return 0
+
+
 def _compute_run(name: str, document: Callable[[Run], object]) -> int:
     """Print what `document` makes of a run file."""
     from claykettle.formats.run_file import read_run
@@ -148,9 +174,21 @@ def _compute_run(name: str, document: Callable[[Run], object]) -> int:
 
 
 def _compute(name: str, document: Callable[[bytes], object]) -> int:
-    """Print what `document` makes of a file; refused with a line a fault on standard error and status 2."""
+    """Print what `document` makes of a file, as JSON; the exit status."""
     import json
 
+    found = _found(name, document)
+    if found is None:
+        return 2
+    sys.stdout.write(json.dumps(found, ensure_ascii=False, indent=2, allow_nan=False) + "\n")
+    return 0
+
+
+Made = TypeVar("Made")
+
+
+def _found(name: str, document: Callable[[bytes], Made]) -> Made | None:
+    """What `document` makes of a file; refused with a line a fault on standard error, and nothing."""
     from claykettle.core.errors import Refusal
     from claykettle.formats.strict_json import LARGEST_FILE
 
@@ -160,16 +198,13 @@ def _compute(name: str, document: Callable[[bytes], object]) -> int:
         else:
             with Path(name).open("rb") as file:
                 data = file.read(LARGEST_FILE + 1)
-        found = document(data)
+        return document(data)
     except OSError as error:
         print(f"{name}: {error.strerror} [no-file]", file=sys.stderr)
-        return 2
     except Refusal as refusal:
         for fault in refusal.faults:
             print(fault.line(), file=sys.stderr)
-        return 2
-    sys.stdout.write(json.dumps(found, ensure_ascii=False, indent=2, allow_nan=False) + "\n")
-    return 0
+    return None
 
 
 def _compute_lines(name: str, document: Callable[[Run], object]) -> int:

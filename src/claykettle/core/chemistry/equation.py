@@ -215,6 +215,15 @@ def _refuse_idle(equation: Equation, parts: Sequence[int]) -> None:
 _NONE = Fraction(0)
 
 
+def reaction_of(text: str) -> str:
+    """The balanced equation of substances as typed, such as `Sn + S -> SnS`; empty where there is not one."""
+    try:
+        found = balance(parse_equation(text)).equation
+    except Refusal:
+        return ""
+    return found.text if found is not None else ""
+
+
 def matter_matrix(equation: Equation) -> list[list[int]]:
     """A row for every element and the charge, a column for every substance, products negative, in whole numbers."""
     columns = [row.formula.matter for row in equation.species]

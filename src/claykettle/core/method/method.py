@@ -68,6 +68,10 @@ def _no_word(_: object) -> str:
     return ""
 
 
+def _no_reaction(options: object, found: str | None) -> str:
+    return ""
+
+
 def _unbounded(_: Trial) -> Iterator[Bound]:
     return iter(())
 
@@ -207,6 +211,8 @@ class Judging(Generic[Chosen]):
     """The parts of a compound whose formula is sought, for the route by 100 g: name, line of its mass, of its molar
     mass.
     """
+    reaction: Callable[[Chosen, str | None], str] = _no_reaction
+    """What reacts, as an equation, of the formula that was found (or None); empty where the options say it."""
     columns: Mapping[str, str] = field(default_factory=dict)
     """Lines with the pressure of a column of water, and the reading of its height."""
     beside: Callable[[Chosen, Values], Mapping[str, float]] = _nothing_beside

@@ -15,6 +15,7 @@ from claykettle.core.chemistry.formula import Formula, parse_formula
 from claykettle.core.chemistry.substances import OPEN, Register, streams
 from claykettle.core.method import Options, Remain
 from claykettle.core.quantity import figures
+from claykettle.core.run import Evaluation, is_neutralised
 
 BICARBONATE = parse_formula("NaHCO3")
 PROTONS = {
@@ -143,6 +144,23 @@ class _Liquid:
             return []
         rows = self.contents.values()
         return [(row, mol) for row, mol in rows if row is not None and register.stream_of(row, True) == "acid"]
+
+
+RINSED = "rinse"
+"""How the tag of an observation begins that counts a rinse."""
+
+
+def left_of(evaluation: Evaluation) -> tuple[Left, ...]:
+    """What a run leaves, trial by trial."""
+    run = evaluation.run
+    return tuple(
+        Left(
+            tuple(run.method.aftercare.remains(row.trial, next((word.text for word in row.words.values()), None))),
+            is_neutralised(run, row.label),
+            sum(tag.startswith(RINSED) for tag in run.tags(row.label)),
+        )
+        for row in evaluation.trials
+    )
 
 
 def waste_sheet(lefts: Iterable[Left], register: Register) -> WasteSheet:

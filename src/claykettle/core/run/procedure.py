@@ -65,6 +65,7 @@ class Wording(_Part):
     when: When
     title: str | None = None
     say: str | None = None
+    past: str | None = None
     why: str | None = None
     short: str | None = None
     done: str | None = None
@@ -91,6 +92,8 @@ class Step(_Part):
     """One thing to do. `reads` names the reading that it takes; `{n}` in texts is the number of the repeat, `{reading}`
     what is read, such as the reagent's name.
 
+    `past` is a report's sentence on it once it is done: `{figure}` is what was read, `{minutes}` how long it took,
+    `{times}` how often, `{matter}` what the run works on, and the name of any line of the page its figure.
     `if_needed` leaves the step out where the run's options have no use for its reading. `counts` is done when it was
     noted so often. `waits_in` names the place in which it waits, such as the oven: a run that waits there is listed
     with the place and since when. `card` names a drawing of the technique. `bears` says, as a clause, what comes of it
@@ -104,6 +107,7 @@ class Step(_Part):
     id: Identifier
     title: str
     say: str
+    past: str = ""
     why: str = ""
     caution: str = ""
     reads: str | None = None

@@ -7,12 +7,9 @@ from collections.abc import Iterator
 from claykettle.core.chemistry.formula import parse_formula
 from claykettle.core.method import Form, Remain
 from claykettle.core.planning.waste import Left
-from claykettle.core.run import is_neutralised
+from claykettle.core.planning.waste import left_of as left_of_run
 from claykettle.service.views.base import View
 from claykettle.store.records import StoredRun
-
-RINSED = "rinse"
-"""How the tag of an observation begins that counts a rinse."""
 
 
 class KeptRemain(View):
@@ -63,8 +60,7 @@ def _remain(kept: KeptRemain) -> Remain:
 
 
 def _trials(run: StoredRun) -> Iterator[KeptLeft]:
-    for trial in run.evaluation.trials:
-        found = next((word.text for word in trial.words.values()), None)
+    for left in left_of_run(run.evaluation):
         remains = [
             KeptRemain(
                 formula=row.formula.text if row.formula is not None else "",
@@ -74,7 +70,6 @@ def _trials(run: StoredRun) -> Iterator[KeptLeft]:
                 liquid=row.liquid,
                 volume=row.volume,
             )
-            for row in run.method.aftercare.remains(trial.trial, found)
+            for row in left.remains
         ]
-        rinses = sum(tag.startswith(RINSED) for tag in run.core.tags(trial.label))
-        yield KeptLeft(remains=remains, neutralised=is_neutralised(run.core, trial.label), rinses=rinses)
+        yield KeptLeft(remains=remains, neutralised=left.neutralised, rinses=left.rinses)

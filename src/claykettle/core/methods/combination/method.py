@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
+from claykettle.core.chemistry.equation import reaction_of
 from claykettle.core.chemistry.formula import parse_formula
 from claykettle.core.method import (
     Aftercare,
@@ -65,6 +66,7 @@ METHOD = MethodOf[CombinationOptions, CombinationTruth](
     results=RESULTS,
     judging=Judging(
         answers=("product",),
+        reaction=lambda options, found: reaction_of(f"{options.element.text} + {options.partner.text} -> {found}"),
         parts=parts,
         key=key,
         headline=headline,

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
+from claykettle.core.chemistry.equation import reaction_of
 from claykettle.core.chemistry.formula import parse_formula
 from claykettle.core.method import (
     Aftercare,
@@ -61,6 +62,10 @@ def parts(options: CompositionOptions) -> Sequence[tuple[str, str, str]]:
     )
 
 
+def _dried(found: str) -> str:
+    return reaction_of(f"{found} -> {parse_formula(found).anhydrous.text} + H2O")
+
+
 METHOD = MethodOf[CompositionOptions, CompositionTruth](
     name="composition",
     title="Composition of a hydrated halide",
@@ -71,6 +76,7 @@ METHOD = MethodOf[CompositionOptions, CompositionTruth](
     facts=lambda options: {"collects": "metal"},
     judging=Judging(
         parts=parts,
+        reaction=lambda options, found: _dried(found) if found is not None else "",
         key=lambda options: "water_ratio",
         headline=lambda options: Headline(
             f"{{}} H₂O per {options.metal}", "halogen_ratio", f"{{}} {options.halogen} per {options.metal}"

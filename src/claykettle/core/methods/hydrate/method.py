@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 
+from claykettle.core.chemistry.equation import reaction_of
 from claykettle.core.chemistry.formula import parse_formula
 from claykettle.core.chemistry.hydrates import given_off
 from claykettle.core.method import (
@@ -47,6 +48,13 @@ def remains(trial: Trial, found: str | None) -> Iterator[Remain]:
         yield solid(salt, trial.value("residue_mass"))
 
 
+def reaction(options: HydrateOptions, found: str | None) -> str:
+    """The salt loses its water; how much of it is told once it was found."""
+    if found is not None:
+        return reaction_of(f"{found} -> {parse_formula(found).anhydrous.text} + H2O")
+    return f"{options.salt.text}·xH2O → {options.salt.text} + x H2O" if options.salt is not None else ""
+
+
 def facts(options: HydrateOptions) -> Mapping[str, str]:
     """What comes off with the water."""
     salt = options.accepted or options.salt
@@ -75,6 +83,7 @@ METHOD = MethodOf[HydrateOptions, HydrateTruth](
     facts=facts,
     judging=Judging(
         parts=parts,
+        reaction=reaction,
         key=decisive,
         headline=headline,
         judge=judge,

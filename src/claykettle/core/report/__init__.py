@@ -1,0 +1,26 @@
+"""A run told as a report: a document of sections that `formats` writes as a page, for print or for a word processor."""
+
+from claykettle.core.report.beside import Asked, Beside, Logged, Signed
+from claykettle.core.report.document import Document, Items, Paragraph, Section, Span, Table, Text, plain, table, text
+from claykettle.core.report.report import report_of
+from claykettle.core.report.told import Told, told
+
+__all__ = [
+    "Asked",
+    "Beside",
+    "Document",
+    "Items",
+    "Logged",
+    "Paragraph",
+    "Section",
+    "Signed",
+    "Span",
+    "Table",
+    "Text",
+    "Told",
+    "plain",
+    "report_of",
+    "table",
+    "text",
+    "told",
+]
