@@ -11,7 +11,7 @@ import numpy as np
 from scipy import stats
 
 from claykettle.core.lab.remaining import Rest, minutes_left
-from claykettle.core.lab.scale import middle, outside
+from claykettle.core.lab.scale import middle, outside, spreads
 from claykettle.core.planning.timetable import PlannedStep, Takes
 
 
@@ -27,6 +27,19 @@ class TheMiddle(unittest.TestCase):
             ours = float(stats.median_abs_deviation(values, scale="normal"))
             self.assertAlmostEqual(ours, found.spread, delta=4e-4 * ours)
             self.assertAlmostEqual(2.5 * found.spread / math.sqrt(count), found.expanded, 12)
+
+    def test_a_published_example(self) -> None:
+        """Seven results, one far out, of a technical brief of the Analytical Methods Committee (Royal Society of
+        Chemistry) on robust statistics (No. 6, 2001; from memory): median 5.2, scaled median deviation 1.04.
+        """
+        results = [4.5, 4.9, 5.6, 4.2, 6.2, 5.2, 9.9]
+        found, both = middle(results, [0.0] * 7), spreads(results, [0.1] * 7)
+        assert found is not None and both is not None
+        self.assertEqual(5.2, found.value)
+        self.assertAlmostEqual(1.04, found.spread, places=2)
+        self.assertAlmostEqual(1.04, both[0], places=2)
+        self.assertEqual(0.1, both[1])
+        self.assertIsNone(spreads([7.0, 7.1], [0.01, 0.01]))
 
     def test_fewer_than_three_have_none(self) -> None:
         self.assertIsNone(middle([], []))

@@ -17,15 +17,15 @@ WIDE, NARROW = "9cm", "3.5cm"
 
 @dataclass(frozen=True)
 class Listed:
-    """A list: what it is called, its headings, its rows of texts."""
+    """A list: what it is called, its headings, its rows of texts and figures."""
 
     title: str
     headings: tuple[str, ...]
-    rows: tuple[tuple[str, ...], ...]
+    rows: tuple[tuple[str | float, ...], ...]
 
 
 def spreadsheet(lists: Sequence[Listed]) -> bytes:
-    """The lists as an OpenDocument spreadsheet. Everything is text: nothing in it is ever taken for a formula."""
+    """The lists as an OpenDocument spreadsheet. Texts stay text: nothing in it is ever taken for a formula."""
     document = OpenDocumentSpreadsheet()
     bold = Style(name="head", family="table-cell")
     bold.addElement(TextProperties(fontweight="bold"))
@@ -49,11 +49,12 @@ def spreadsheet(lists: Sequence[Listed]) -> bytes:
     return out.getvalue()
 
 
-def _row(cells: Sequence[str], style: Style | None) -> TableRow:
+def _row(cells: Sequence[str | float], style: Style | None) -> TableRow:
     row = TableRow()
-    for text in cells:
-        cell = TableCell(valuetype="string", **({"stylename": style} if style is not None else {}))
-        cell.addElement(P(text=text))
+    for held in cells:
+        kind = {"valuetype": "string"} if isinstance(held, str) else {"valuetype": "float", "value": repr(held)}
+        cell = TableCell(**kind, **({"stylename": style} if style is not None else {}))
+        cell.addElement(P(text=str(held)))
         row.addElement(cell)
     return row
 
@@ -66,5 +67,12 @@ def csv_of_lists(lists: Sequence[Listed]) -> bytes:
     for one in lists:
         for row in (one.headings, *one.rows):
             cells = [*row, *([""] * (most - len(row)))]
-            writer.writerow([one.title, *(f"'{text}" if text[:1] in ("=", "+", "-", "@") else text for text in cells)])
+            writer.writerow([one.title, *map(_as_text, cells)])
     return ("\ufeff" + out.getvalue()).encode()
+
+
+def _as_text(held: str | float) -> str:
+    """A cell of a CSV; a text that begins like a formula is marked as text."""
+    if not isinstance(held, str):
+        return repr(held)
+    return f"'{held}" if held[:1] in ("=", "+", "-", "@") else held

@@ -9,7 +9,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, StringConstraints, ValidationError
 
 from claykettle.core.errors import Fault, Refusal
-from claykettle.core.marking import SPOKEN
+from claykettle.core.marking import OFFERED, REPLAYED, SPOKEN
 from claykettle.core.method import Method, Options
 from claykettle.core.methods.registry import method_named, procedure_named
 from claykettle.core.planning.practical import Kind, Practical, Question, ReportLine, Reveal, faults_in_course
@@ -151,8 +151,11 @@ class _Reader:
         return tuple(self.question(row, f"{place}[{index}]", sheet) for index, row in enumerate(rows))
 
     def question(self, row: QuestionModel, path: str, sheet: Worksheet | None) -> Question:
-        if row.about:
-            self.name_of_a_line(row.about, f"{path}.about", sheet)
+        if row.about and row.about not in REPLAYED:
+            self.name_of_a_line(row.about, f"{path}.about", sheet, tuple(REPLAYED))
+        if row.about in OFFERED and row.kind == "choice" and not row.choices:
+            # its choices follow from what it is about
+            return Question(row.ask, row.kind, (), row.answer, row.about)
         if row.kind == "choice":
             if len(set(row.choices)) < 2:
                 self.faults.append(Fault("choices", f"{path}.choices", "Give two choices or more, each another one."))
@@ -190,10 +193,10 @@ class _Reader:
             seen.add(row.line)
         return tuple(ReportLine(row.line, row.number, row.marks) for row in self.model.report)
 
-    def name_of_a_line(self, name: str, path: str, sheet: Worksheet | None) -> None:
+    def name_of_a_line(self, name: str, path: str, sheet: Worksheet | None, also: tuple[str, ...] = ()) -> None:
         if sheet is None or name in SPOKEN or name in sheet.by_name:
             return
-        known = ", ".join([*sheet.by_name, *SPOKEN])
+        known = ", ".join([*sheet.by_name, *SPOKEN, *also])
         text = f"'{name[:40]}' is no line of this working; its lines are {known}."
         self.faults.append(Fault("unknown-line", path, text))
 

@@ -26,11 +26,14 @@ from claykettle.store.records import DAY
 from claykettle.store.runs import load_runs_by_number
 from claykettle.store.sealing import started_as
 from claykettle.store.tables import (
+    AnswerRow,
     AuditRow,
     Base,
     CallAnswer,
     ChangeRow,
+    GivenBackRow,
     LinkRow,
+    MarkRow,
     Message,
     ObservationRow,
     PracticalVersion,
@@ -49,7 +52,7 @@ from claykettle.store.tables import (
 SEALED: tuple[type[Base], ...] = (
     ReadingRow, ObservationRow, StepEventRow, SignatureRow, ChangeRow, WithdrawalRow, TrialRow, RoomRow, SubstanceRow,
     ProcedureRow, AuditRow, PracticalVersion, CallAnswer,
-    Message, SheetRow,
+    Message, SheetRow, AnswerRow, MarkRow, GivenBackRow,
 )  # fmt: skip
 """Tables whose rows never change once they are there."""
 RUNS = "run"

@@ -447,6 +447,56 @@ class SheetRow(Base):
     by: Mapped[str] = mapped_column(String(120))
 
 
+class AnswerRow(Base):
+    """An answer that a student of a bench (empty: the bench) gave to a question `before` or `after` the work, as typed,
+    with the question as it was asked then; rows are only added, the latest counts.
+    """
+
+    __tablename__ = "answer"
+    __table_args__ = (Index("answer_day", "day_id", "id"), OPTIONS)
+    id: Mapped[int] = _key()
+    uuid: Mapped[str] = mapped_column(String(36), unique=True)
+    day_id: Mapped[int] = mapped_column(ForeignKey("day.id"))
+    run_id: Mapped[int] = mapped_column(ForeignKey("run.id"))
+    trial: Mapped[str] = mapped_column(String(120))
+    student: Mapped[str] = mapped_column(String(120))
+    place: Mapped[str] = mapped_column(String(6))
+    number: Mapped[int] = mapped_column(Integer)
+    ask: Mapped[str] = mapped_column(Text)
+    text: Mapped[str] = mapped_column(Text)
+    at: Mapped[datetime] = mapped_column(UtcTime)
+    by: Mapped[str] = mapped_column(String(120))
+
+
+class MarkRow(Base):
+    """The marks that a person gives a line of a sheet in place of those reckoned (None: those reckoned after all), and
+    why; rows are only added, of a line the latest counts.
+    """
+
+    __tablename__ = "mark"
+    __table_args__ = (OPTIONS,)
+    id: Mapped[int] = _key()
+    uuid: Mapped[str] = mapped_column(String(36), unique=True)
+    sheet_id: Mapped[int] = mapped_column(ForeignKey("sheet.id"))
+    line: Mapped[str] = mapped_column(String(60))
+    marks: Mapped[int | None] = mapped_column(Integer)
+    note: Mapped[str] = mapped_column(Text)
+    at: Mapped[datetime] = mapped_column(UtcTime)
+    by: Mapped[str] = mapped_column(String(120))
+
+
+class GivenBackRow(Base):
+    """A sheet that was given back, marked, to whoever handed it in; rows are only added."""
+
+    __tablename__ = "given_back"
+    __table_args__ = (OPTIONS,)
+    id: Mapped[int] = _key()
+    uuid: Mapped[str] = mapped_column(String(36), unique=True)
+    sheet_id: Mapped[int] = mapped_column(ForeignKey("sheet.id"))
+    at: Mapped[datetime] = mapped_column(UtcTime)
+    by: Mapped[str] = mapped_column(String(120))
+
+
 class ChangeRow(Base):
     """Something that was decided otherwise in a running run: what (`options.accepted`), from what, to what, and why."""
 

@@ -23,10 +23,10 @@ from claykettle.service.laboratory import Laboratory
 from claykettle.store.database import Database
 from claykettle.web import (
     afterwards,
+    desk,
     desks,
     doors,
     lab,
-    own_figures,
     planning,
     preparing,
     problems,
@@ -110,8 +110,8 @@ def create_app(
     app.register_api(doors.blueprint)
     app.register_api(shelf.blueprint)
     app.register_api(runs.blueprint)
-    app.register_api(own_figures.blueprint)
-    app.register_api(own_figures.classes)
+    app.register_api(desk.blueprint)
+    app.register_api(desk.classes)
     app.register_api(run_files.blueprint)
     app.register_api(desks.blueprint)
     app.register_api(planning.blueprint)
@@ -177,7 +177,8 @@ def _refuse_other_sites() -> Response | None:
 
 
 def _headers(response: Response) -> Response:
-    response.headers["Content-Security-Policy"] = _POLICY
+    # a report brings its styles and letters along, and a stricter policy of its own
+    response.headers.setdefault("Content-Security-Policy", _POLICY)
     response.headers["X-Content-Type-Options"] = "nosniff"
     response.headers["X-Frame-Options"] = "DENY"
     response.headers["Referrer-Policy"] = "no-referrer"

@@ -41,6 +41,16 @@ def middle(values: Sequence[float], uncertainties: Sequence[float]) -> Middle | 
     return Middle(value, spread, 2 * 1.25 * spread / math.sqrt(len(values)))
 
 
+def spreads(values: Sequence[float], uncertainties: Sequence[float]) -> tuple[float, float] | None:
+    """The scatter of some results as a robust standard deviation (MADe), and what their instruments explain of it; None
+    for fewer than three.
+    """
+    if len(values) < LEAST:
+        return None
+    centre = median(values)
+    return NORMAL * median(abs(one - centre) for one in values), median(uncertainties)
+
+
 def outside(value: float, uncertainty: float, found: Middle) -> bool:
     """Whether a result lies outside what the class found: further off than three times the spread, its own included."""
     spread = math.hypot(found.spread, uncertainty)

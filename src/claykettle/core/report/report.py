@@ -11,6 +11,7 @@ from dataclasses import replace
 from claykettle.core.chemistry.substances import Register
 from claykettle.core.errors import Refusal
 from claykettle.core.judgement.suspects import Suspicion, suspicion
+from claykettle.core.method import Options
 from claykettle.core.methods.registry import procedure_named
 from claykettle.core.planning.waste import formulas_of, left_of, waste_sheet
 from claykettle.core.quantity import exact, percent, unit
@@ -57,6 +58,16 @@ class _Writer:
     def __init__(self, evaluation: Evaluation, beside: Beside, register: Register):
         self.evaluation, self.beside, self.register = evaluation, beside, register
         self.run: Run = evaluation.run
+        self.matter = matter_of(self.run.method, self.named)
+
+    @property
+    def named(self) -> Options:
+        """The options as far as they may be told: without those that are answers, where these are kept back."""
+        if self.beside.tells_answers:
+            return self.run.options
+        fields = type(self.run.options).model_fields
+        kept = {name: fields[name].default for name in self.run.method.judging.answers if name in fields}
+        return self.run.options.model_copy(update=kept)
 
     def sections(self) -> Iterator[Section]:
         yield Section("Purpose", tuple(self.purpose()))
@@ -76,7 +87,7 @@ class _Writer:
 
     def purpose(self) -> Iterator[Block]:
         says = self.run.method.aim.says
-        yield _said(f"The aim was to {says} {matter_of(self.run)}.")
+        yield _said(f"The aim was to {says} {self.matter}.")
         if self.run.note:
             yield _said(self.run.note)
         equations = list(self._equations())
@@ -89,16 +100,20 @@ class _Writer:
             trial for trial in self.evaluation.trials if sum(row.status == "match" for row in trial.candidates) < 2
         )
         found = next((row.text for trial in decided for row in trial.words.values() if row.text), None)
-        told_of = self.run.method.judging.reaction(self.run.options, found if self.beside.tells_answers else None)
+        told_of = self.run.method.judging.reaction(self.named, found if self.beside.tells_answers else None)
         if told_of:
             yield told_of.replace("->", "→")
             return
-        one, several = (getattr(self.run.options, name, None) for name in ("equation", "equations"))
+        one, several = (getattr(self.named, name, None) for name in ("equation", "equations"))
         rows = several if several else (one,) if one is not None else ()
         yield from (row.text.replace("->", "→") for row in rows)
 
     def used(self) -> Iterator[Block]:
-        found = [(formula, self.register.find(formula)) for formula in formulas_of(self.run.options)]
+        formulas = formulas_of(self.named)
+        if not self.beside.tells_answers:
+            # what it does without its water is told; how much of that there is, is to be found
+            formulas = tuple({row.anhydrous.text: row.anhydrous for row in formulas}.values())
+        found = [(formula, self.register.find(formula)) for formula in formulas]
         if found:
             rows = [
                 (formula.text, row.name if row else "", "; ".join(row.hazards) if row else "not in the register: ask")
@@ -124,7 +139,7 @@ class _Writer:
             yield _said(NOT_RECORDED)
             return
         first, *others = [
-            (row.label, told(self.evaluation, row.label, course)) for row in self.run.trials if row.entries
+            (row.label, told(self.evaluation, row.label, course, self.matter)) for row in self.run.trials if row.entries
         ]
         yield _said(" ".join(first[1].sentences))
         if not first[1].is_marked:

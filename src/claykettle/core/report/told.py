@@ -13,13 +13,13 @@ from functools import cached_property
 from itertools import groupby
 
 from claykettle.core.chemistry.formula import Formula
+from claykettle.core.method import Method, Options
 from claykettle.core.quantity import exact, short
 from claykettle.core.run import (
     Evaluation,
     Procedure,
     Progress,
     Repeat,
-    Run,
     StepMark,
     TrialEvaluation,
     TrialRecord,
@@ -45,15 +45,15 @@ class Told:
     is_marked: bool
 
 
-def told(evaluation: Evaluation, label: str, course: Procedure) -> Told:
-    """How a trial was done, by the steps of this course."""
-    return _Telling(evaluation, label, course).told()
+def told(evaluation: Evaluation, label: str, course: Procedure, matter: str) -> Told:
+    """How a trial was done with this `matter`, by the steps of this course."""
+    return _Telling(evaluation, label, course, matter).told()
 
 
-def matter_of(run: Run) -> str:
+def matter_of(method: Method, options: Options) -> str:
     """What a run works on, as its options name it: a formula, or words where they name none."""
-    aim = run.method.aim
-    template, formulas = aim.formulas(run.options)
+    aim = method.aim
+    template, formulas = aim.formulas(options)
     if not formulas:
         return template
     names = {str(number): _named(row) for number, row in enumerate(formulas)}
@@ -70,8 +70,8 @@ def times(number: int) -> str:
 
 
 class _Telling:
-    def __init__(self, evaluation: Evaluation, label: str, course: Procedure):
-        self.run, self.course, self.label = evaluation.run, course, label
+    def __init__(self, evaluation: Evaluation, label: str, course: Procedure, matter: str):
+        self.run, self.course, self.label, self.matter = evaluation.run, course, label, matter
         self.found: TrialEvaluation = evaluation.trial(label)
         self.record: TrialRecord = next(row for row in self.run.trials if row.label == label)
         self.entries = {**self.run.shared, **self.record.entries}
@@ -176,7 +176,7 @@ class _Telling:
             "figure": self._figure(row),
             "minutes": self._minutes(row),
             "times": times(counted) if row.step.counts is not None else "",
-            "matter": matter_of(self.run),
+            "matter": self.matter,
             "reading": self._reading(row),
             "n": str(row.number),
         }

@@ -1,64 +1,30 @@
-"""A class's own figures, marked: every sheet line by line, for whoever gives them back."""
+"""A class's own figures, marked: every sheet line by line, marks that a person gives instead, and giving back."""
 
 from __future__ import annotations
 
-from collections import OrderedDict
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Sequence
+from dataclasses import dataclass
+from uuid import NAMESPACE_OID, uuid5
 
 from sqlalchemy import select
 
-from claykettle.core.errors import Refusal
-from claykettle.core.marking import Marking, Sheet, mark
-from claykettle.core.marking.sheet import Status
+from claykettle.core.errors import Conflict, Fault, NotFound, Refusal
 from claykettle.service.callers import INSTRUCTOR, may
-from claykettle.service.desk.own_figures import AskedLineView, asked_lines
+from claykettle.service.desk.own_figures import AnswerView, answers_of
+from claykettle.service.desk.sheets import MarkedSheetView, decided, marked_sheets
 from claykettle.service.lab.cards import Laid, laid_cards
 from claykettle.service.lab.results import class_scale
 from claykettle.service.lab.state import class_at
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
-from claykettle.store.records import StoredRun, iso
-from claykettle.store.tables import RunRow, SheetRow
+from claykettle.store.tables import AnswerRow, GivenBackRow, MarkRow, RunRow, SheetRow
 
-
-class MarkedLineView(View):
-    """A line of a sheet, marked. `follows` from the student's own figures; `slip` is how it came about, where a replay
-    gives it; texts are empty where there is nothing of that.
-    """
-
-    name: str
-    label: str
-    number: int
-    claimed: str
-    true: str
-    carried: str
-    status: Status
-    marks: int
-    of: int
-    slip: str
-    text: str
-    remarks: list[str]
-
-
-class MarkedSheetView(View):
-    """A sheet, marked: whose (empty: the bench's), of which run and trial, when it was handed in, where it first went
-    wrong.
-    """
-
-    uuid: str
-    run: str
-    trial: str
-    student: str
-    at: str
-    lines: list[MarkedLineView]
-    first_wrong: str
-    marks: int
-    of: int
+LONGEST_NOTE = 1000
 
 
 class MarkedBenchView(View):
     """A bench with its run, the result of it, and the sheets that it handed in: the latest of each student and trial,
-    also of other runs that it had in this class.
+    also of other runs that it had in this class; and the answers that it gave to the practical's questions.
     """
 
     bench: int
@@ -68,22 +34,45 @@ class MarkedBenchView(View):
     found: str
     is_out: bool
     sheets: list[MarkedSheetView]
+    answers: list[AnswerView]
 
 
 class ClassMarkingView(View):
-    """A class's sheets, bench by bench in the order of the room, and how many there are to be handed in."""
+    """A class's sheets, bench by bench in the order of the room, how many there are to be handed in, and how many of
+    them were given back.
+    """
 
     id: int
     title: str
     date: str
     benches: list[MarkedBenchView]
     handed: int
+    given_back: int
     middle: str
 
 
-_MARKED: OrderedDict[tuple[str, int], Marking] = OrderedDict()
-"""Sheets that were marked, by their number and the run's version; nothing depends on one being there."""
-MOST_KEPT = 512
+@dataclass(frozen=True)
+class ChangeMark:
+    """Other marks for a line of a sheet than those reckoned (None: those after all), and why; `after` is the latest
+    mark of the sheet that its giver has seen.
+    """
+
+    uuid: str
+    sheet: str
+    line: str
+    marks: int | None
+    note: str
+    after: str = ""
+    by: str = ""
+
+
+@dataclass(frozen=True)
+class GiveBack:
+    """Sheets to be given back, marked; one that was given back already is so again."""
+
+    uuid: str
+    sheets: Sequence[str]
+    by: str = ""
 
 
 @may(INSTRUCTOR)
@@ -92,20 +81,22 @@ def class_marking(visit: Visit, number: int) -> ClassMarkingView:
     state = class_at(visit, number)
     rows, _ = laid_cards(visit, state)
     handed = _latest(visit, state.number)
+    answered = set(visit.session.scalars(select(AnswerRow.run_id).where(AnswerRow.day_id == state.number).distinct()))
     benches = [
         MarkedBenchView(
             bench=row.bench,
             name=row.name,
             run=row.uuid,
             students=list(row.students),
-            found=_found(row),
+            found=found_at(row),
             is_out=row.is_out,
             sheets=[
                 sheet
                 for (bench, run), sheets in handed.items()
                 if bench == row.bench
-                for sheet in _sheets(visit, run, sheets)
+                for sheet in marked_sheets(visit, visit.run(run), sheets)
             ],
+            answers=answers_of(visit, visit.run(row.uuid), True) if row.run in answered else [],
         )
         for row in rows
     ]
@@ -116,11 +107,82 @@ def class_marking(visit: Visit, number: int) -> ClassMarkingView:
         date=state.session(visit).date.isoformat(),
         benches=benches,
         handed=sum(len(row.sheets) for row in benches),
+        given_back=sum(bool(sheet.given_back) for row in benches for sheet in row.sheets),
         middle=scale.said if scale is not None else "",
     )
 
 
-def _found(row: Laid) -> str:
+@may(INSTRUCTOR)
+def change_mark(visit: Visit, number: int, command: ChangeMark) -> ClassMarkingView:
+    """Give a line other marks than those reckoned, with a note; what was given before stays on record.
+
+    Raises NotFound, NotYours, Refusal (path `line`, `marks`, `note`), Conflict where a colleague changed a mark of the
+    sheet meanwhile.
+    """
+    state = class_at(visit, number)
+    if visit.session.scalar(select(MarkRow.id).where(MarkRow.uuid == command.uuid)) is not None:
+        return class_marking(visit, state.number)
+    sheet, run = _sheet(visit, state.number, command.sheet)
+    # whoever changes a mark of it goes one behind the other
+    visit.run(run, lock=True)
+    last = decided(visit, [sheet]).get(sheet.id)
+    if last is not None and last.last != command.after:
+        by = next(row.by for row in last.marks.values() if row.uuid == last.last)
+        text = f"{by or 'A colleague'} changed a mark of this sheet meanwhile: look at it again; yours is not lost."
+        raise Conflict(text)
+    found = next(iter(marked_sheets(visit, visit.run(run), [sheet])), None)
+    line = next((row for row in found.lines if row.name == command.line), None) if found is not None else None
+    if line is None:
+        raise Refusal(Fault("unknown-line", "line", "The sheet has no such line."))
+    faults = []
+    if command.marks is not None and not 0 <= command.marks <= line.of:
+        faults.append(Fault("marks", "marks", f"Between 0 and {line.of}: so much is the line worth."))
+    if not command.note.strip():
+        faults.append(Fault("missing", "note", "Say why, in a word or two: it stands beside the mark."))
+    elif len(command.note) > LONGEST_NOTE:
+        faults.append(Fault("too-long", "note", f"At most {LONGEST_NOTE} characters."))
+    if faults:
+        raise Refusal(*faults)
+    visit.session.add(
+        MarkRow(
+            uuid=command.uuid, sheet_id=sheet.id, line=command.line, marks=command.marks, note=command.note.strip(),
+            at=visit.now, by=command.by[:120],
+        )
+    )  # fmt: skip
+    visit.session.flush()
+    return class_marking(visit, state.number)
+
+
+@may(INSTRUCTOR)
+def give_back(visit: Visit, number: int, command: GiveBack) -> ClassMarkingView:
+    """Give sheets back: their benches see them marked from now on, the worked line beside each wrong one.
+
+    Raises NotFound, NotYours.
+    """
+    state = class_at(visit, number)
+    for uuid in dict.fromkeys(command.sheets):
+        sheet, _ = _sheet(visit, state.number, uuid)
+        own = str(uuid5(NAMESPACE_OID, f"{command.uuid} {uuid}"))
+        if visit.session.scalar(select(GivenBackRow.id).where(GivenBackRow.uuid == own)) is None:
+            visit.session.add(GivenBackRow(uuid=own, sheet_id=sheet.id, at=visit.now, by=command.by[:120]))
+    visit.session.flush()
+    return class_marking(visit, state.number)
+
+
+def _sheet(visit: Visit, day: int, uuid: str) -> tuple[SheetRow, str]:
+    """A sheet of the class, and the UUID of its run. Raises NotFound."""
+    query = (
+        select(SheetRow, RunRow.uuid)
+        .join(RunRow, RunRow.id == SheetRow.run_id)
+        .where(SheetRow.uuid == uuid, SheetRow.day_id == day)
+    )
+    row = visit.session.execute(query).one_or_none()
+    if row is None:
+        raise NotFound("There is no such sheet in this class.")
+    return row[0], row[1]
+
+
+def found_at(row: Laid) -> str:
     """A bench's result, or what stands against it."""
     if row.card.standing.level == "stop":
         return row.card.standing.word
@@ -142,57 +204,3 @@ def _latest(visit: Visit, day: int) -> dict[tuple[int, str], list[SheetRow]]:
     for (bench, run, *_), sheet in sorted(latest.items(), key=lambda row: row[1].id):
         found.setdefault((bench, run), []).append(sheet)
     return found
-
-
-def _sheets(visit: Visit, uuid: str, handed: Sequence[SheetRow]) -> Iterator[MarkedSheetView]:
-    run = visit.run(uuid)
-    asked = {row.name: row for row in asked_lines(visit, run)}
-    for row in handed:
-        found = _marked(run, row, asked)
-        if found is not None:
-            yield _view(run, row, found, asked)
-
-
-def _marked(run: StoredRun, row: SheetRow, asked: Mapping[str, AskedLineView]) -> Marking | None:
-    key = row.uuid, run.version
-    if key not in _MARKED:
-        known = run.evaluation.trials[0].trial.sheet.by_name
-        claims = {name: text for name, text in row.claims.items() if name in asked or name in known}
-        marks = {name: line.marks for name, line in asked.items()}
-        try:
-            _MARKED[key] = mark(Sheet(run.core, row.trial, claims, marks, row.student), run.evaluation)
-        except Refusal:
-            return None  # its trial was taken back since
-        while len(_MARKED) > MOST_KEPT:
-            _MARKED.popitem(last=False)
-    return _MARKED[key]
-
-
-def _view(run: StoredRun, row: SheetRow, found: Marking, asked: Mapping[str, AskedLineView]) -> MarkedSheetView:
-    return MarkedSheetView(
-        uuid=row.uuid,
-        run=run.uuid,
-        trial=row.trial,
-        student=row.student,
-        at=iso(row.at),
-        lines=[
-            MarkedLineView(
-                name=line.name,
-                label=line.label,
-                number=asked[line.name].number if line.name in asked else 0,
-                claimed=line.claimed,
-                true=line.true,
-                carried=line.carried,
-                status=line.status,
-                marks=line.marks,
-                of=line.of,
-                slip=line.slip or "",
-                text=line.text,
-                remarks=list(line.remarks),
-            )
-            for line in found.lines
-        ],
-        first_wrong=found.first_wrong or "",
-        marks=found.marks,
-        of=found.of,
-    )

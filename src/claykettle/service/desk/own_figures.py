@@ -1,44 +1,46 @@
-"""A student's own figures: the lines that a practical asks for, typed as on paper and handed in, each kept."""
+"""A student's own figures: the lines that a practical asks for, typed as on paper and handed in, each kept; the answers
+to its questions; and what was given back, marked.
+"""
 
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
+from typing import Literal
 
 from sqlalchemy import select
 
-from claykettle.core.errors import Fault, Refusal
-from claykettle.core.marking import SPOKEN
-from claykettle.core.quantity import unit
-from claykettle.core.run import Evaluation
+from claykettle.core.errors import Conflict, Fault, Refusal
+from claykettle.core.marking import answer_label, judge_answer
+from claykettle.core.planning.practical import Question
 from claykettle.service.callers import BENCH, INSTRUCTOR, may
+from claykettle.service.desk.asking import (
+    AskedLineView,
+    ChoiceView,
+    Place,
+    asked_lines,
+    asked_questions,
+    choices,
+    kind,
+)
+from claykettle.service.desk.sheets import MarkedSheetView, marked_sheets
 from claykettle.service.revealing import held_back
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun, iso
-from claykettle.store.tables import Day, Place, Seat, SheetRow, Student
+from claykettle.store.tables import AnswerRow, Seat, SheetRow, Student
+from claykettle.store.tables import Place as PlaceRow
 
-LONGEST = 80
+LONGEST, LONGEST_ANSWER = 80, 2000
 NUMBER = re.compile(r"[-+−]?[0-9]*[.,]?[0-9]")
 
 
-class AskedLineView(View):
-    """A line that is asked for: its name and what it is called, its number on the sheet (0: none) and its marks.
-
-    `unit` is the one that the working has it in, empty for a ratio and for words (`is_spoken`).
-    """
-
-    name: str
-    label: str
-    unit: str
-    number: int
-    marks: int
-    is_spoken: bool
-
-
 class HandedView(View):
-    """Figures as they were handed in of a trial, by whom and when; `student` is empty for the bench as a whole."""
+    """Figures as they were handed in of a trial, by whom and when; `student` is empty for the bench as a whole.
+
+    `marked` is the sheet as it was given back; None while it was not.
+    """
 
     uuid: str
     trial: str
@@ -46,6 +48,37 @@ class HandedView(View):
     claims: dict[str, str]
     at: str
     by: str
+    marked: MarkedSheetView | None
+
+
+class AnswerView(View):
+    """An answer that was given: by whom, to a question `before` (of the run) or `after` (of a trial), as it is read.
+
+    `ask` is the question as it was asked then. `verdict` and `said` tell how it stands; they are empty while the
+    answers are kept back, and for a question that is asked otherwise now.
+    """
+
+    place: Place
+    number: int
+    ask: str
+    trial: str
+    student: str
+    text: str
+    label: str
+    at: str
+    by: str
+    verdict: Literal["right", "wrong", "open", ""]
+    said: str
+
+
+class AskedQuestionView(View):
+    """A question: where it is asked, its number there, how it is answered, and what is offered."""
+
+    place: Place
+    number: int
+    ask: str
+    kind: Literal["text", "number", "choice"]
+    choices: list[ChoiceView]
 
 
 class OwnFiguresView(View):
@@ -58,6 +91,8 @@ class OwnFiguresView(View):
     title: str
     bench: str
     lines: list[AskedLineView]
+    questions: list[AskedQuestionView]
+    answers: list[AnswerView]
     trials: list[str]
     students: list[str]
     handed: list[HandedView]
@@ -71,6 +106,20 @@ class HandIn:
     uuid: str
     trial: str
     claims: Mapping[str, str] = field(default_factory=dict)
+    student: str = ""
+    by: str = ""
+
+
+@dataclass(frozen=True)
+class GiveAnswer:
+    """An answer to a question as it was asked (`ask`); the same UUID twice gives it once."""
+
+    uuid: str
+    place: Place
+    number: int
+    ask: str
+    text: str
+    trial: str = ""
     student: str = ""
     by: str = ""
 
@@ -110,29 +159,48 @@ def hand_in(visit: Visit, uuid: str, command: HandIn) -> OwnFiguresView:
     return _view(visit, run)
 
 
-def asked_lines(visit: Visit, run: StoredRun) -> Iterator[AskedLineView]:
-    """The lines that the run's practical asks for; its key result where it names none, or where nobody planned it."""
-    plan = visit.session.get_one(Day, run.day_id).plan or {}
-    practical = plan.get("practical") or {}
-    rows = practical.get("report", []) if practical.get("method") == run.method.name else []
-    evaluation = run.evaluation
-    for row in rows or [{"line": evaluation.key}]:
-        line = _line(evaluation, row["line"], row.get("number", 0), row.get("marks", 1))
-        if line is not None:
-            yield line
+@may(BENCH, INSTRUCTOR)
+def give_answer(visit: Visit, uuid: str, command: GiveAnswer) -> OwnFiguresView:
+    """Answer a question; what was answered before stays beside it.
+
+    Raises NotFound, NotYours, Refusal (path `number`, `text`, `student`), Conflict where the question is asked
+    otherwise now.
+    """
+    run = visit.run(uuid, lock=True)
+    question = asked_questions(visit, run).get((command.place, command.number))
+    if question is None:
+        raise Refusal(Fault("unknown-question", "number", "This question is not asked; look at the page again."))
+    if question.ask != command.ask:
+        raise Conflict(f"The question was changed meanwhile. It is now: {question.ask}")
+    label = run.trial_named(command.trial).label if command.place == "after" else ""
+    fault = _fault_in(question, command.text.strip(), [row.value for row in choices(question, run, label or "1")])
+    if fault is None and len(command.student.strip()) > 120:
+        fault = Fault("too-long", "student", "At most 120 characters.")
+    if fault is not None:
+        raise Refusal(fault)
+    if visit.session.scalar(select(AnswerRow.id).where(AnswerRow.uuid == command.uuid)) is None:
+        visit.session.add(
+            AnswerRow(
+                uuid=command.uuid, day_id=run.day_id, run_id=run.id, trial=label, student=command.student.strip(),
+                place=command.place, number=command.number, ask=question.ask, text=command.text.strip(), at=visit.now,
+                by=command.by[:120],
+            )
+        )  # fmt: skip
+        visit.session.flush()
+    return _view(visit, run)
 
 
-def _line(evaluation: Evaluation, name: str, number: int, marks: int) -> AskedLineView | None:
-    """A line as the working of this run calls it; None where its options have no such line any more."""
-    if name in SPOKEN:
-        return AskedLineView(name=name, label=SPOKEN[name], unit="", number=number, marks=marks, is_spoken=True)
-    found = evaluation.trials[0].trial.sheet.by_name.get(name)
-    if found is None:
-        return None
-    shown = found.under(evaluation.run.options)
-    return AskedLineView(
-        name=name, label=shown.label, unit=unit(shown.unit).shown, number=number, marks=marks, is_spoken=False
-    )
+def _fault_in(question: Question, text: str, offered: Sequence[str]) -> Fault | None:
+    if not text:
+        return Fault("missing", "text", "Still to be answered.")
+    if len(text) > LONGEST_ANSWER:
+        return Fault("too-long", "text", f"At most {LONGEST_ANSWER} characters.")
+    how = kind(question)
+    if how == "choice" and text not in offered:
+        return Fault("unknown-choice", "text", "Choose one of those that are offered.")
+    if how == "number" and NUMBER.match(text) is None:
+        return Fault("not-a-number", "text", "Begin with the figure, its unit behind it.")
+    return None
 
 
 def _faults(asked: list[AskedLineView], claims: Mapping[str, str]) -> Iterator[Fault]:
@@ -157,27 +225,74 @@ def _students(visit: Visit, run: StoredRun) -> list[str]:
     query = (
         select(Student.name)
         .join(Seat, Seat.student_id == Student.id)
-        .join(Place, Place.id == Seat.place_id)
-        .where(Place.run_id == run.id)
+        .join(PlaceRow, PlaceRow.id == Seat.place_id)
+        .where(PlaceRow.run_id == run.id)
         .order_by(Seat.id)
     )
     return list(visit.session.scalars(query))
 
 
+def answers_of(visit: Visit, run: StoredRun, tells: bool) -> list[AnswerView]:
+    """The latest answer of each student to each question of a run; judged where that may be told."""
+    asked = asked_questions(visit, run)
+    rows = visit.session.scalars(select(AnswerRow).where(AnswerRow.run_id == run.id).order_by(AnswerRow.id))
+    latest = {(row.place, row.number, row.trial, row.student): row for row in rows}
+    return [_answer(run, row, asked, tells) for row in sorted(latest.values(), key=lambda row: _order(row, asked))]
+
+
+def _order(row: AnswerRow, asked: Mapping[tuple[Place, int], Question]) -> tuple[bool, int, str, str]:
+    return row.place == "after", row.number, row.trial, row.student
+
+
+def _answer(run: StoredRun, row: AnswerRow, asked: Mapping[tuple[Place, int], Question], tells: bool) -> AnswerView:
+    place: Place = "after" if row.place == "after" else "before"
+    question = asked.get((place, row.number))
+    trial = row.trial if row.trial in {one.label for one in run.own_trials} else run.own_trials[0].label
+    stands = question is not None and question.ask == row.ask
+    found = (
+        judge_answer(question, row.text, run.evaluation, trial) if question is not None and stands and tells else None
+    )
+    return AnswerView(
+        place=place,
+        number=row.number,
+        ask=row.ask,
+        trial=row.trial,
+        student=row.student,
+        text=row.text,
+        label=answer_label(question, row.text, run.core, trial) if question is not None and stands else row.text,
+        at=iso(row.at),
+        by=row.by,
+        verdict=found.verdict if found is not None else "",
+        said=found.text if found is not None else "",
+    )
+
+
 def _view(visit: Visit, run: StoredRun) -> OwnFiguresView:
     evaluation = run.evaluation
-    rows = visit.session.scalars(select(SheetRow).where(SheetRow.run_id == run.id).order_by(SheetRow.id.desc()))
+    kept = select(SheetRow).where(SheetRow.run_id == run.id).order_by(SheetRow.id.desc())
+    rows = visit.session.scalars(kept).all()
+    marked = {row.uuid: row for row in marked_sheets(visit, run, rows) if row.given_back}
+    why = held_back(visit, run.id)
+    first = run.own_trials[0].label
     return OwnFiguresView(
         title=run.title,
         bench=run.bench,
         lines=list(asked_lines(visit, run)),
+        questions=[
+            AskedQuestionView(
+                place=place, number=number, ask=row.ask, kind=kind(row), choices=choices(row, run, first)
+            )
+            for (place, number), row in asked_questions(visit, run).items()
+        ],
+        answers=answers_of(visit, run, not why),
         trials=[row.label for row in evaluation.trials if row.result(evaluation.key) is not None],
         students=_students(visit, run),
         handed=[
             HandedView(
-                uuid=row.uuid, trial=row.trial, student=row.student, claims=row.claims, at=iso(row.at), by=row.by
+                uuid=row.uuid, trial=row.trial, student=row.student, claims=row.claims, at=iso(row.at), by=row.by,
+                marked=marked.get(row.uuid),
             )
             for row in rows
         ],
-        held_back=held_back(visit, run.id),
-    )
+        held_back=why,
+    )  # fmt: skip

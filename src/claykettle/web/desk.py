@@ -1,0 +1,232 @@
+"""The desk over HTTP: own figures and answers of a bench, a class marked and given back, its table, reports."""
+
+from __future__ import annotations
+
+import io
+import json
+import zipfile
+from base64 import b64encode
+from collections.abc import Callable, Iterator
+from typing import Annotated, Literal
+
+from flask import Response, stream_with_context
+from flask_openapi import APIBlueprint
+from pydantic import BaseModel, Field, StringConstraints
+
+from claykettle.core.report import Document
+from claykettle.formats.archive import file_name
+from claykettle.formats.report import FORMS
+from claykettle.service.desk.marking import (
+    ChangeMark,
+    ClassMarkingView,
+    GiveBack,
+    change_mark,
+    class_marking,
+    give_back,
+)
+from claykettle.service.desk.own_figures import GiveAnswer, HandIn, OwnFiguresView, give_answer, hand_in, own_figures
+from claykettle.service.desk.reports import class_report, class_slips, run_report, student_report
+from claykettle.service.desk.table import ClassTableView, class_table, class_table_file
+from claykettle.web.context import Query, answer, callers, file_of, laboratory
+from claykettle.web.problems import LOOKED_UP
+from claykettle.web.runs import LARGEST_NUMBER, Body, NumberPath, RunPath, Short, Uuid
+
+classes = APIBlueprint("desk", __name__, url_prefix="/api/classes", abp_responses=LOOKED_UP)
+blueprint = APIBlueprint("own_figures", __name__, url_prefix="/api/runs", abp_responses=LOOKED_UP)
+
+Claim = Annotated[str, StringConstraints(max_length=400)]
+Said = Annotated[str, StringConstraints(max_length=4000)]
+Written = Literal["html", "pdf", "odt"]
+SHEETS = {"csv": "text/csv; charset=utf-8", "ods": "application/vnd.oasis.opendocument.spreadsheet"}
+MOST_SHEETS = 1000
+OF_A_REPORT = "default-src 'none'; style-src 'unsafe-inline'; font-src data:; frame-ancestors 'none'"
+"""All that a report may do as a page: it brings its styles and letters along."""
+
+
+class HandInBody(Body):
+    """The figures of a trial by line, as typed, and whose they are (empty: the bench's)."""
+
+    uuid: Uuid
+    trial: Short
+    claims: Annotated[dict[Short, Claim], Field(max_length=200)]
+    student: Annotated[str, StringConstraints(max_length=400)] = ""
+    by: Short = ""
+
+
+class AnswerBody(Body):
+    """An answer to a question as it was asked, and whose it is (empty: the bench's)."""
+
+    uuid: Uuid
+    place: Literal["before", "after"]
+    number: Annotated[int, Field(ge=1, le=1000)]
+    ask: Said
+    text: Said
+    trial: Short = ""
+    student: Annotated[str, StringConstraints(max_length=400)] = ""
+    by: Short = ""
+
+
+class MarkBody(Body):
+    """Other marks for a line of a sheet (null: those reckoned), why, and the latest mark of it that one has seen."""
+
+    uuid: Uuid
+    sheet: Uuid
+    line: Short
+    marks: Annotated[int, Field(ge=-1000, le=1000)] | None = None
+    note: Said
+    after: Short = ""
+    by: Short = ""
+
+
+class GiveBackBody(Body):
+    """The sheets to be given back."""
+
+    uuid: Uuid
+    sheets: Annotated[list[Uuid], Field(min_length=1, max_length=MOST_SHEETS)]
+    by: Short = ""
+
+
+class TableQuery(Query):
+    """Which earlier class stands beside it; the latest where none is named."""
+
+    beside: Annotated[int, Field(ge=1, le=LARGEST_NUMBER)] | None = None
+
+
+class SheetQuery(Query):
+    """In which form: a spreadsheet or CSV."""
+
+    written: Literal["csv", "ods"] = "ods"
+
+
+class ReportQuery(Query):
+    """In which form: a page, for print, or for a word processor."""
+
+    to: Written = "pdf"
+
+
+class ClassReportQuery(ReportQuery):
+    """Of what: the class, all result slips, or a student by name."""
+
+    of: Literal["class", "slips", "student"] = "class"
+    student: Annotated[str, StringConstraints(max_length=400)] = ""
+
+
+class Progress(BaseModel):
+    """A line of the stream in which all reports of a class come: how many are written, of how many, of whom the last
+    was; the last line holds the archive (ZIP, base64) and its name.
+    """
+
+    done: int
+    of: int
+    whose: str
+    name: str = ""
+    archive: str = ""
+
+
+@blueprint.get("/<uuid>/own-figures", responses={200: OwnFiguresView}, openapi_extensions=callers(own_figures))
+def get_own_figures(path: RunPath) -> Response:
+    """The lines that are asked for, the questions, and what was handed in, answered and given back."""
+    return answer(laboratory().ask(own_figures, path.uuid))
+
+
+@blueprint.post("/<uuid>/own-figures", responses={200: OwnFiguresView}, openapi_extensions=callers(hand_in))
+def post_own_figures(path: RunPath, body: HandInBody) -> Response:
+    """Hand in a trial's figures."""
+    return answer(laboratory().ask(hand_in, path.uuid, HandIn(**body.model_dump())))
+
+
+@blueprint.post("/<uuid>/answers", responses={200: OwnFiguresView}, openapi_extensions=callers(give_answer))
+def post_answer(path: RunPath, body: AnswerBody) -> Response:
+    """Answer a question of the practical."""
+    return answer(laboratory().ask(give_answer, path.uuid, GiveAnswer(**body.model_dump())))
+
+
+@blueprint.get("/<uuid>/report", responses={200: file_of("application/pdf")}, openapi_extensions=callers(run_report))
+def get_report(path: RunPath, query: ReportQuery) -> Response:
+    """The whole report of a run."""
+    return _report(laboratory().ask(run_report, path.uuid), query.to)
+
+
+@classes.get("/<int:number>/marking", responses={200: ClassMarkingView}, openapi_extensions=callers(class_marking))
+def get_marking(path: NumberPath) -> Response:
+    """A class's own figures, marked. Number 0 is the class at work now."""
+    return answer(laboratory().ask(class_marking, path.number))
+
+
+@classes.post("/<int:number>/marks", responses={200: ClassMarkingView}, openapi_extensions=callers(change_mark))
+def post_mark(path: NumberPath, body: MarkBody) -> Response:
+    """Give a line other marks than those reckoned, with a note."""
+    return answer(laboratory().ask(change_mark, path.number, ChangeMark(**body.model_dump())))
+
+
+@classes.post("/<int:number>/given-back", responses={200: ClassMarkingView}, openapi_extensions=callers(give_back))
+def post_given_back(path: NumberPath, body: GiveBackBody) -> Response:
+    """Give sheets back to those who handed them in."""
+    return answer(laboratory().ask(give_back, path.number, GiveBack(**body.model_dump())))
+
+
+@classes.get("/<int:number>/table", responses={200: ClassTableView}, openapi_extensions=callers(class_table))
+def get_table(path: NumberPath, query: TableQuery) -> Response:
+    """The class as one table, an earlier one beside it."""
+    return answer(laboratory().ask(class_table, path.number, query.beside))
+
+
+@classes.get(
+    "/<int:number>/table/file",
+    responses={200: file_of("application/vnd.oasis.opendocument.spreadsheet")},
+    openapi_extensions=callers(class_table_file),
+)
+def get_table_file(path: NumberPath, query: SheetQuery) -> Response:
+    """Every result and every mark of the class: a spreadsheet, or one CSV."""
+    title, data = laboratory().ask(class_table_file, path.number, query.written)
+    shown = {"Content-Disposition": f'attachment; filename="{file_name(title)}.{query.written}"'}
+    return Response(data, content_type=SHEETS[query.written], headers=shown)
+
+
+@classes.get(
+    "/<int:number>/report", responses={200: file_of("application/pdf")}, openapi_extensions=callers(class_report)
+)
+def get_class_report(path: NumberPath, query: ClassReportQuery) -> Response:
+    """The report of a class, its result slips in one print, or what a student handed in, marked."""
+    if query.of == "student":
+        return _report(laboratory().ask(student_report, path.number, query.student), query.to)
+    use_case: Callable[..., Document] = class_slips if query.of == "slips" else class_report
+    return _report(laboratory().ask(use_case, path.number), query.to)
+
+
+@classes.get(
+    "/<int:number>/reports",
+    responses={200: file_of("application/x-ndjson")},
+    openapi_extensions=callers(class_report),
+)
+def get_class_reports(path: NumberPath, query: ReportQuery) -> Response:
+    """Every bench's report and the class's in one archive: a line of JSON as each is written, the whole in the last."""
+    asked = laboratory()
+    found = asked.ask(class_table, path.number)
+
+    def lines() -> Iterator[str]:
+        archive, of = io.BytesIO(), len(found.rows) + 1
+        with zipfile.ZipFile(archive, "w", zipfile.ZIP_DEFLATED) as held:
+            for number, row in enumerate(found.rows, start=1):
+                written = FORMS[query.to].write(asked.ask(run_report, row.run))
+                held.writestr(f"{number:02}-{file_name(row.name)}.{query.to}", written)
+                yield _line(Progress(done=number, of=of, whose=row.name))
+            held.writestr(f"00-class.{query.to}", FORMS[query.to].write(asked.ask(class_report, found.id)))
+        name = f"{file_name(f'{found.title} {found.date}')}.zip"
+        whole = b64encode(archive.getvalue()).decode()
+        yield _line(Progress(done=of, of=of, whose=found.title, name=name, archive=whole))
+
+    return Response(stream_with_context(lines()), content_type="application/x-ndjson")
+
+
+def _line(row: Progress) -> str:
+    return json.dumps(row.model_dump()) + "\n"
+
+
+def _report(document: Document, to: Written) -> Response:
+    form = FORMS[to]
+    shown = "inline" if to != "odt" else "attachment"
+    headers = {"Content-Disposition": f'{shown}; filename="{file_name(document.title)}.{to}"'}
+    if to == "html":
+        headers["Content-Security-Policy"] = OF_A_REPORT
+    return Response(form.write(document), content_type=form.media, headers=headers)
