@@ -6,6 +6,7 @@ import json
 import os
 import re
 import unittest
+from collections import Counter
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -16,6 +17,7 @@ from claykettle.formats.practical_file import practical_schema
 from claykettle.formats.run_models import json_schema
 from claykettle.launch.documents import PLAN_SCHEMA, PRACTICAL_SCHEMA, SCHEMA, as_text, openapi_document
 from claykettle.launch.paths import FRONTEND, OPENAPI, ROOT
+from claykettle.service.views.base import View
 
 MADE = {"node_modules", "dist", "generated", "__pycache__"}
 """What is made here and never committed, beside hidden folders (.gitignore); a fresh machine may have no git to ask."""
@@ -37,6 +39,16 @@ class Committed(unittest.TestCase):
 
     def test_the_api_is_the_applications(self) -> None:
         self.assertEqual(OPENAPI.read_text(encoding="utf-8"), as_text(openapi_document()), "run ./kettle documents")
+
+    def test_no_two_views_bear_one_name(self) -> None:
+        """In the API's document a later one would stand for both."""
+        openapi_document()
+        views, found = [View], []
+        while views:
+            views += (below := views.pop().__subclasses__())
+            found += [row.__name__ for row in below]
+        self.assertEqual([], [name for name, count in Counter(found).items() if count > 1])
+        self.assertGreater(len(found), 100)
 
     def test_the_schema_names_every_reading_and_option(self) -> None:
         schema = json.dumps(json_schema())

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import timedelta
 from typing import Any, ClassVar
 
 from sqlalchemy import text
@@ -113,7 +114,9 @@ class Demo(DemoCase):
 
     def test_it_goes_in_once(self) -> None:
         self.assertFalse(self.laboratory.ask(seed_demo))
-        self.assertEqual(len(self.get("/api/runs")["runs"]), len(EXPECTED) + len(evening()["benches"]))
+        # the evening, and two classes of all benches: of today and of a week ago
+        there = sum(1 for _ in self.laboratory.ask(lambda visit: list(visit.runs())))
+        self.assertEqual(len(EXPECTED) + 2 * len(evening()["benches"]), there)
 
     def test_each_run_has_the_pictures_of_its_method_and_no_other(self) -> None:
         wanted = {
@@ -145,15 +148,16 @@ class Demo(DemoCase):
         self.assertFalse(self.laboratory.ask(seed_demo))
         client = self.app.test_client()
         self.assertEqual(client.post("/api/session", json={"login": "demo", "password": "demo"}).status_code, 204)
-        self.assertEqual(len((client.get("/api/runs").json or {})["runs"]), len(EXPECTED) + len(evening()["benches"]))
+        self.assertIn("Jar Q, no label", [row["title"] for row in (client.get("/api/runs").json or {})["runs"]])
 
     def test_its_evening_is_one_day_even_shortly_after_midnight(self) -> None:
         empty(self.database)
         self.clock.now = self.clock.now.replace(hour=0, minute=20)
         self.laboratory.ask(first_start)
         self.laboratory.ask(seed_demo)
+        today = self.clock.now.date()
         dates = {run.date for run in self.laboratory.ask(Visit.runs)}
-        self.assertEqual(dates, {self.clock.now.date()})
+        self.assertEqual({today, today - timedelta(days=7)}, dates)
 
     def test_nothing_of_it_lies_in_the_future_and_no_step_was_hurried(self) -> None:
         for run in self.laboratory.ask(Visit.runs):
@@ -214,6 +218,35 @@ class TheClass(DemoCase):
         said = [[(row["name"], row["doing"], row["word"]) for row in board["benches"]] for board in (before, found)]
         self.assertEqual(*said)
         self.assertEqual(200, self.client.get(f"/api/classes/{before['head']['id']}/changes").status_code)
+
+
+class LastWeek(DemoCase):
+    def setUp(self) -> None:
+        """The class of a week ago, marked."""
+        super().setUp()
+        found = self.get("/api/classes/0/table")
+        self.marked = self.get(f"/api/classes/{found['beside']['id']}/marking")
+        self.sheets = [row for bench in self.marked["benches"] for row in bench["sheets"]]
+
+    def test_sixteen_sheets_some_right_and_one_for_each_slip_of_a_hydrate(self) -> None:
+        self.assertEqual((16, 14), (self.marked["handed"], self.marked["given_back"]))
+        right = [row["student"] for row in self.sheets if row["marks"] == row["of"]]
+        self.assertIn("Ada Quill", right)
+        slips = {line["slip"] for row in self.sheets for line in row["lines"] if line["slip"]}
+        wanted = {
+            "digits-swapped", "inverted", "percent-100", "power-of-ten", "sign", "other-reading", "truncated-weight",
+            "ratio-forced", "circular",
+        }  # fmt: skip
+        self.assertEqual(wanted, slips)
+        self.assertIn("unit", {line["status"] for row in self.sheets for line in row["lines"]})
+
+    def test_its_questions_were_answered_rightly_and_not(self) -> None:
+        verdicts = {row["verdict"] for bench in self.marked["benches"] for row in bench["answers"]}
+        self.assertEqual({"right", "wrong"}, verdicts)
+
+    def test_it_is_over_and_the_class_of_today_is_the_one_at_work(self) -> None:
+        self.assertTrue(self.get(f"/api/classes/{self.marked['id']}/changes")["head"]["is_closed"])
+        self.assertNotEqual(self.marked["id"], self.get("/api/classes/0/changes")["head"]["id"])
 
 
 class TakenAlong(DemoCase):

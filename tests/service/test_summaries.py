@@ -5,6 +5,7 @@ from __future__ import annotations
 from datetime import timedelta
 from typing import Any
 from unittest import mock
+from urllib.parse import quote
 
 from sqlalchemy import event, select, text, update
 
@@ -32,7 +33,9 @@ class OfTheDemo(AppCase):
         self.client = self.signed_in(self.app, "demo")
 
     def test_every_line_is_what_the_run_itself_says(self) -> None:
-        rows = {row["uuid"]: row for row in self.get("/api/runs")["runs"]}
+        first = self.get("/api/runs")
+        rest = self.get(f"/api/runs?older={quote(first['older'])}")
+        rows = {row["uuid"]: row for row in (*first["runs"], *rest["runs"])}
 
         def lines(visit: Visit) -> list[Any]:
             return [summary_view(run).model_dump(mode="json") for run in visit.runs()]
@@ -96,7 +99,7 @@ class OfTheDemo(AppCase):
         before = self.get("/api/runs")
         with mock.patch.object(summaries, "program_mark", lambda: "another"):
             numbers = self.laboratory.ask(to_sum_up)
-            self.assertEqual(len(numbers), len(before["runs"]))
+            self.assertGreater(len(numbers), len(before["runs"]))
             self.laboratory.ask(sum_up_numbers, numbers)
             self.assertEqual(self.laboratory.ask(to_sum_up), [])
         self.assertEqual(self.get("/api/runs"), before)

@@ -35,7 +35,8 @@ class DeskCase(RevealCase):
         """A class of four benches whose practical asks questions and keeps the answers back."""
         super(LabCase, self).setUp()
         self.more_benches(*FOUR)
-        self.laid = self.lay_out(title="Zinc", starts="17:30", sample="1.7 g", practical=ASKING)
+        seats = dict(zip(self.benches(), ([], [], ["Ada Quill", "Bo Thrush"], []), strict=True))
+        self.laid = self.lay_out(title="Zinc", starts="17:30", sample="1.7 g", practical=ASKING, students=seats)
         self.number = self.laid["id"]
         self.runs = {place["bench"]: place["run"] for place in self.laid["places"]}
         self.flint = self.tablet("Flint")
@@ -234,6 +235,44 @@ class Table(DeskCase):
         self.assertEqual([float(row[5]) for row in rows], [row[4] for row in read])
         marks = book.get_sheet_by_name("Marks").to_python()
         self.assertEqual(["Flint", "Ada Quill", "1", "water driven off", "0.781 g"], marks[1][:5])
+
+
+class Signed(Table):
+    def test_every_bench_is_signed_at_once_and_one_fingerprint_stands_for_all(self) -> None:
+        before = self.of_class("signatures")
+        self.assertEqual({"unsigned"}, {row["standing"] for row in before["benches"]})
+        self.assertEqual("", before["fingerprint"])
+        body = {"uuid": str(uuid4()), "name": "Hana Birch"}
+        found = self.post(f"/api/classes/{self.number}/signatures", body, 200)
+        self.assertEqual({"signed"}, {row["standing"] for row in found["benches"]})
+        self.assertRegex(found["fingerprint"], r"^([0-9a-f]{4} ){3}[0-9a-f]{4}$")
+        self.assertIn("4 of 4 signed", found["said"])
+        # sent once more, or by the same name, nothing is signed twice
+        again = self.post(f"/api/classes/{self.number}/signatures", body, 200)
+        self.assertEqual(found, again)
+        self.assertEqual(found, self.post(f"/api/classes/{self.number}/signatures", body | {"uuid": str(uuid4())}, 200))
+
+    def test_what_was_changed_after_signing_shows_and_the_fingerprint_is_another_when_signed_anew(self) -> None:
+        body = {"uuid": str(uuid4()), "name": "Hana Birch"}
+        first = self.post(f"/api/classes/{self.number}/signatures", body, 200)["fingerprint"]
+        run = self.get(f"/api/runs/{self.runs['Grog']}")
+        vessel = next(row for row in run["readings"] if row["slot"] == "vessel")
+        change = {"uuid": str(uuid4()), "supersedes": vessel["uuid"], "text": "45.710", "reason": "read again"}
+        self.post(f"/api/runs/{self.runs['Grog']}/corrections", change | {"confirmed": True})
+        found = self.of_class("signatures")
+        grog = next(row for row in found["benches"] if row["name"] == "Grog")
+        self.assertEqual("later", grog["standing"])
+        self.assertIn("the answers are others now", grog["said"])
+        self.assertIn("changed after signing: Grog", found["said"])
+        anew = self.post(f"/api/classes/{self.number}/signatures", body | {"uuid": str(uuid4())}, 200)
+        self.assertNotEqual(first, anew["fingerprint"])
+        self.assertIn("4 of 4 signed", anew["said"])
+
+    def test_a_bench_with_nothing_stays_unsigned_and_a_name_is_asked_for(self) -> None:
+        body = {"uuid": str(uuid4()), "name": " "}
+        self.assertEqual("name", self.post(f"/api/classes/{self.number}/signatures", body, 422)["faults"][0]["path"])
+        for client in (self.flint, self.projector(True)):
+            self.assertEqual(403, client.post(f"/api/classes/{self.number}/signatures", json=body).status_code)
 
 
 class Reports(Table):

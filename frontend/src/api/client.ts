@@ -392,3 +392,24 @@ export const moveEnd = (number: number, minutes: number, since: string): Promise
 export type RoundRow = Schemas['RoundRowView'];
 export const getRound = (number: number): Promise<Outcome<Schemas['RoundView']>> =>
 	send(`/api/classes/${number}/round`);
+export type MarkedBench = Schemas['MarkedBenchView'];
+export type GivenAnswer = Schemas['GivenAnswerView'];
+export type AskedQuestion = Schemas['AskedQuestionView'];
+export type ClassTableView = Schemas['ClassTableView'];
+export type TableRow = Schemas['TableRowView'];
+export const giveAnswer = (run: string, body: Schemas['AnswerBody']) =>
+	post<OwnFiguresView>(`/api/runs/${run}/answers`, body);
+export const changeMark = (number: number, body: Schemas['MarkBody']) =>
+	post<ClassMarkingView>(`/api/classes/${number}/marks`, body);
+export const giveBack = (number: number, sheets: string[]) =>
+	post<ClassMarkingView>(`/api/classes/${number}/given-back`, { uuid: newUuid(), sheets, by: '' });
+export const getTable = (number: number, beside: number | null) =>
+	send<ClassTableView>(`/api/classes/${number}/table${beside === null ? '' : `?beside=${beside}`}`);
+export type SearchView = Schemas['SearchView'];
+export type FoundRun = Schemas['FoundRunView'];
+export const search = (query: string) => send<SearchView>(`/api/search?${query}`);
+export type ClassSignaturesView = Schemas['ClassSignaturesView'];
+export const getClassSignatures = (number: number) =>
+	send<ClassSignaturesView>(`/api/classes/${number}/signatures`);
+export const signClass = (number: number, name: string) =>
+	post<ClassSignaturesView>(`/api/classes/${number}/signatures`, { uuid: newUuid(), name });

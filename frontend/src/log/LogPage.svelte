@@ -37,6 +37,11 @@
 			<a class="button" href="/api/runs/{run.uuid}/csv" download
 				><Download size={20} aria-hidden="true" /> CSV</a
 			>
+			{#each [['pdf', 'Report, for print'], ['odt', 'Report, to write on'], ['html', 'Report, as a page']] as [to, words] (to)}<a
+					class="button"
+					href="/api/runs/{run.uuid}/report?to={to}"
+					target="_blank">{words}</a
+				>{/each}
 			{#if !who.atBench && who.is?.kind !== 'board'}<a class="button" href="/prepare?run={run.uuid}"
 					>Make a practical of it</a
 				>{/if}

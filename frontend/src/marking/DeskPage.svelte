@@ -3,9 +3,13 @@
 	import { untrack } from 'svelte';
 	import { follow } from '../api/feed.svelte';
 	import { route } from '../router';
-	import { day } from '../ui/clock.svelte';
+	import { day, timeOfDay } from '../ui/clock.svelte';
 	import Sentence from '../ui/Sentence.svelte';
 	import TopBar from '../ui/TopBar.svelte';
+	import Afterwards from './Afterwards.svelte';
+	import AnswersGiven from './AnswersGiven.svelte';
+	import ChangeMark from './ChangeMark.svelte';
+	import ClassReports from './ClassReports.svelte';
 	import { Marking } from './marking.svelte';
 	import SheetLines from './SheetLines.svelte';
 
@@ -24,13 +28,16 @@
 		chosen ? `${chosen.bench}${chosen.sheet.student ? `, ${chosen.sheet.student}` : ''}` : ''
 	);
 
-	/* a whole class in one sitting: the arrows go from sheet to sheet */
+	/* a whole class in one sitting: the arrows go from sheet to sheet, M changes a mark, G gives back */
 	function byKey(event: KeyboardEvent): void {
 		if (event.ctrlKey || event.metaKey || event.altKey) return;
 		if (event.target instanceof HTMLElement && event.target.closest('input, select, textarea')) return;
-		const by = { ArrowDown: 1, j: 1, ArrowUp: -1, k: -1 }[event.key];
-		if (!by) return;
-		marking.move(by);
+		const key = event.key.toLowerCase();
+		const by = { arrowdown: 1, j: 1, arrowup: -1, k: -1 }[key];
+		if (by) marking.move(by);
+		else if (key === 'm' && chosen) marking.change();
+		else if (key === 'g' && chosen) void marking.giveBack();
+		else return;
 		event.preventDefault();
 	}
 </script>
@@ -39,7 +46,7 @@
 <TopBar
 	title={found?.title ?? 'Desk'}
 	place={found
-		? `${day(found.date)}, ${found.handed} ${found.handed === 1 ? 'sheet' : 'sheets'} handed in`
+		? `${day(found.date)}, ${found.handed} ${found.handed === 1 ? 'sheet' : 'sheets'} handed in${found.given_back ? `, ${found.given_back} given back` : ''}`
 		: ''}
 />
 <main id="main" tabindex="-1">
@@ -60,8 +67,14 @@
 									aria-pressed={sheet.uuid === chosen?.sheet.uuid}
 									aria-label="{row.name}{sheet.student
 										? `, ${sheet.student}`
-										: ''}, trial {sheet.trial}: {sheet.marks} of {sheet.of}"
-									onclick={() => marking.choose(sheet.uuid)}>{sheet.marks} of {sheet.of}</button
+										: ''}, trial {sheet.trial}: {sheet.marks} of {sheet.of}{sheet.given_back
+										? ', given back'
+										: ''}"
+									class:back={sheet.given_back !== ''}
+									onclick={() => marking.choose(sheet.uuid)}
+									>{sheet.marks} of {sheet.of}{#if sheet.given_back}<span aria-hidden="true">
+											↩</span
+										>{/if}</button
 								>
 							{:else}<span class="quiet">–</span>{/each}
 						</span>
@@ -70,9 +83,15 @@
 			</ul>
 			{#if found.middle}<p class="quiet middle"><Sentence text={found.middle} /></p>{/if}
 			<p class="ways">
+				<a class="button" href="/desk/{found.id}/table">Class table</a>
 				<a class="button" href="/lab/{found.id}">The board</a>
-				<a class="button" href="/waste">Waste</a>
+				<a class="button" href="/find">Find an older one</a>
+				{#if marking.waiting.length > 1}<button class="button" onclick={() => void marking.giveBack(true)}
+						>Give back all {marking.waiting.length}</button
+					>{/if}
 			</p>
+			<ClassReports number={found.id} />
+			<Afterwards />
 		</nav>
 		<section aria-labelledby="sheet">
 			{#if chosen}
@@ -80,12 +99,34 @@
 				<p class="quiet">
 					Held against the readings, and from each wrong line on against their own figures: a slip costs once.
 				</p>
-				<SheetLines {chosen} />
+				<SheetLines sheet={chosen.sheet} change={(line) => marking.change(line)} />
+				{#if marking.draft}<ChangeMark {marking} />{/if}
+				<AnswersGiven answers={chosen.answers} />
 				<p class="ways">
+					<button
+						class={['button', { act: !marking.draft && !chosen.sheet.given_back }]}
+						disabled={marking.busy}
+						onclick={() => void marking.giveBack()}
+						>{chosen.sheet.given_back ? 'Give back again' : 'Give back'}</button
+					>
+					<button class="button" onclick={() => marking.change()}>Change a mark</button>
 					<a class="button" href="/runs/{chosen.sheet.run}/working">The working beside it</a>
-					{#if marking.next}<button class="button act" onclick={() => marking.move(1)}
+					{#if chosen.sheet.student}<a
+							class="button"
+							href="/api/classes/{found.id}/report?of=student&student={encodeURIComponent(
+								chosen.sheet.student
+							)}"
+							target="_blank">On paper</a
+						>{/if}
+					{#if marking.next}<button class="button" onclick={() => marking.move(1)}
 							>Next: {marking.next.bench}</button
 						>{/if}
+				</p>
+				<p class="quiet keys">
+					{#if chosen.sheet.given_back}<span role="status"
+							>Given back {timeOfDay(chosen.sheet.given_back)}; its bench sees it marked.</span
+						>{/if}
+					By keyboard: ↓ ↑ from sheet to sheet, M a mark, G give back.
 				</p>
 			{:else}
 				<h2 id="sheet">Own figures</h2>
@@ -101,7 +142,7 @@
 <style>
 	main {
 		display: grid;
-		grid-template-columns: 430px minmax(0, 1fr);
+		grid-template-columns: 456px minmax(0, 1fr);
 		min-height: calc(100dvh - 56px);
 	}
 	.trouble {
@@ -114,7 +155,7 @@
 	}
 	.benches li {
 		display: grid;
-		grid-template-columns: 92px minmax(0, 1fr) auto;
+		grid-template-columns: 76px minmax(0, 1fr) auto;
 		align-items: center;
 		gap: 12px;
 		min-height: 52px;
@@ -143,10 +184,15 @@
 		justify-content: end;
 		gap: 4px;
 	}
+	.found {
+		font-size: 16px;
+		white-space: nowrap;
+	}
 	.sheet {
-		min-width: 76px;
+		min-width: 70px;
 		min-height: 46px;
-		padding: 0 8px;
+		padding: 0 6px;
+		white-space: nowrap;
 		border: 1px solid var(--rule);
 		border-radius: 6px;
 		cursor: pointer;
@@ -155,6 +201,12 @@
 		border-color: var(--act);
 		background: var(--raised);
 		font-weight: 600;
+	}
+	.keys {
+		padding-top: 10px;
+	}
+	.back {
+		color: var(--settled);
 	}
 	.middle {
 		padding: 14px 16px 0;

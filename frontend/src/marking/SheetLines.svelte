@@ -2,11 +2,12 @@
 	/* One sheet, marked: line by line what was claimed, how it stands, and what the slip was. */
 	import Formula from '../ui/Formula.svelte';
 	import Sentence from '../ui/Sentence.svelte';
-	import { saidOf, type Chosen } from './marking.svelte';
+	import type { MarkedSheet } from '../api/client';
+	import { saidOf } from './marking.svelte';
 
-	let { chosen }: { chosen: Chosen } = $props();
+	/* `change` lets whoever marks give other marks; without it the sheet is one that was given back */
+	let { sheet, change }: { sheet: MarkedSheet; change?: (line: string) => void } = $props();
 
-	const sheet = $derived(chosen.sheet);
 	const first = $derived(sheet.lines.find((row) => row.name === sheet.first_wrong));
 	const REMARKS: Record<string, string> = {
 		'too-few-digits': 'fewer digits than are known',
@@ -29,11 +30,19 @@
 			<span class="sign"><span aria-hidden="true">{sign}</span><span class="hidden-text">{word}</span></span>
 			<span class="said"
 				>{#if said}<Sentence text={said} />{/if}
-				{#each row.remarks as remark (remark)}<span class="quiet">
-						{REMARKS[remark] ?? remark}</span
-					>{/each}</span
+				{#each row.remarks as remark (remark)}<span class="quiet"> {REMARKS[remark] ?? remark}</span>{/each}
+				{#if row.note}<span class="note">{row.changed_by}: {row.note}</span>{/if}
+				{#if row.worked && !change}<span class="figure worked"><Sentence text={row.worked} /></span
+					>{/if}</span
 			>
-			<span class="figure earned">{row.marks} of {row.of}</span>
+			{#if change}<button
+					type="button"
+					class="figure earned"
+					class:changed={row.changed_by !== ''}
+					aria-label="{row.marks} of {row.of} for {row.label}: change it"
+					onclick={() => change(row.name)}>{row.marks} of {row.of}</button
+				>
+			{:else}<span class="figure earned">{row.marks} of {row.of}</span>{/if}
 		</li>
 	{/each}
 </ol>
@@ -88,6 +97,26 @@
 		color: var(--quiet);
 		font-size: 16px;
 		white-space: nowrap;
+	}
+	button.earned {
+		min-height: 44px;
+		color: var(--ink);
+		text-align: right;
+		text-decoration: underline dotted;
+		text-underline-offset: 4px;
+		cursor: pointer;
+	}
+	.changed {
+		font-weight: 700;
+	}
+	.note,
+	.worked {
+		display: block;
+		padding-top: 2px;
+		color: var(--ink);
+	}
+	.worked {
+		font-size: 16px;
 	}
 	.sum {
 		display: flex;

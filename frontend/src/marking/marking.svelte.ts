@@ -1,30 +1,55 @@
-import { getMarking, type ClassMarkingView, type MarkedLine, type MarkedSheet } from '../api/client';
+import {
+	changeMark,
+	getMarking,
+	giveBack,
+	newUuid,
+	type ClassMarkingView,
+	type GivenAnswer,
+	type MarkedLine,
+	type MarkedSheet,
+	type Outcome
+} from '../api/client';
+import { NOTHING, saidOf as outcomeSaid, type Said } from '../ui/said';
 
-export type Chosen = { bench: string; students: string[]; sheet: MarkedSheet };
+export type Chosen = { bench: string; students: string[]; sheet: MarkedSheet; answers: GivenAnswer[] };
+/** A mark that is being changed: of which line, to what, and why. */
+export type Draft = { line: string; marks: string; note: string };
 
 /** A class's sheets, and which of them is looked at. */
 export class Marking {
 	found = $state.raw<ClassMarkingView | null>(null);
 	trouble = $state('');
+	/** The mark that is being changed; null while none is. */
+	draft = $state<Draft | null>(null);
+	said = $state.raw<Said>(NOTHING);
+	busy = $state(false);
 	#at = $state(0);
 
-	/** Every sheet, in the order of the room. */
+	/** Every sheet, in the order of the room, with the answers of whoever handed it in. */
 	readonly sheets = $derived(
 		(this.found?.benches ?? []).flatMap((row) =>
 			row.sheets.map((sheet): Chosen => ({
 				bench: row.name,
 				students: row.students,
-				sheet
+				sheet,
+				answers: row.answers.filter(
+					(one) => (one.student === sheet.student || !one.student) && ['', sheet.trial].includes(one.trial)
+				)
 			}))
 		)
 	);
 	readonly chosen = $derived<Chosen | null>(this.sheets[this.#at] ?? null);
 	readonly next = $derived<Chosen | null>(this.sheets[this.#at + 1] ?? null);
+	/** Those that were marked and not given back yet. */
+	readonly waiting = $derived(this.sheets.filter((row) => !row.sheet.given_back));
 
 	constructor(readonly number: number) {}
 
 	async look(): Promise<boolean> {
-		const outcome = await getMarking(this.number);
+		return this.#take(await getMarking(this.number));
+	}
+
+	#take(outcome: Outcome<ClassMarkingView>): boolean {
 		this.trouble = outcome.kind === 'done' ? '' : outcome.title;
 		if (outcome.kind !== 'done') return false;
 		const before = this.chosen?.sheet.uuid;
@@ -36,12 +61,78 @@ export class Marking {
 
 	choose(uuid: string): void {
 		const place = this.sheets.findIndex((row) => row.sheet.uuid === uuid);
-		if (place >= 0) this.#at = place;
+		if (place >= 0) this.#to(place);
 	}
 
 	/** So many sheets on, or back. */
 	move(by: number): void {
-		this.#at = Math.min(Math.max(0, this.sheets.length - 1), Math.max(0, this.#at + by));
+		this.#to(Math.min(Math.max(0, this.sheets.length - 1), Math.max(0, this.#at + by)));
+	}
+
+	#to(place: number): void {
+		if (place === this.#at) return;
+		this.#at = place;
+		this.leave();
+	}
+
+	/** Change the marks of a line; of the first wrong one where none is named. */
+	change(line = this.chosen?.sheet.first_wrong || this.chosen?.sheet.lines[0]?.name || ''): void {
+		const row = this.chosen?.sheet.lines.find((one) => one.name === line);
+		if (row) this.draft = { line, marks: String(row.marks), note: row.note };
+		this.said = NOTHING;
+	}
+
+	leave(): void {
+		this.draft = null;
+		this.said = NOTHING;
+	}
+
+	/** Whether it was kept; with `reckoned` the marks that the program gives come back. */
+	async keep(reckoned = false): Promise<boolean> {
+		const [sheet, draft] = [this.chosen?.sheet, this.draft];
+		if (!sheet || !draft) return false;
+		const marks = reckoned ? null : Number(draft.marks);
+		if (marks !== null && (draft.marks.trim() === '' || !Number.isInteger(marks))) {
+			this.said = {
+				...NOTHING,
+				faults: [{ code: 'marks', path: 'marks', message: 'A whole number of marks.', suggestion: '' }]
+			};
+			return false;
+		}
+		this.busy = true;
+		const outcome = await changeMark(this.found?.id ?? this.number, {
+			uuid: newUuid(),
+			sheet: sheet.uuid,
+			line: draft.line,
+			marks,
+			note: reckoned && !draft.note.trim() ? 'as reckoned, after all' : draft.note,
+			after: sheet.last_mark,
+			by: ''
+		});
+		this.busy = false;
+		if (outcome.kind !== 'done') {
+			this.said = outcomeSaid(outcome);
+			// somebody else was there first: what they did is shown, what was typed stays
+			if (outcome.kind === 'problem' && outcome.code === 'conflict') await this.look();
+			return false;
+		}
+		this.#take(outcome);
+		this.leave();
+		return true;
+	}
+
+	/** Give sheets back: this one, or all that wait. */
+	async giveBack(all = false): Promise<void> {
+		const sheets = all ? this.waiting : this.chosen ? [this.chosen] : [];
+		if (!sheets.length || this.busy) return;
+		this.busy = true;
+		this.#take(
+			await giveBack(
+				this.found?.id ?? this.number,
+				sheets.map((row) => row.sheet.uuid)
+			)
+		);
+		this.busy = false;
 	}
 }
 
@@ -58,5 +149,17 @@ export function saidOf(line: MarkedLine): [string, string, string] {
 			return ['✗', 'unit', line.text];
 		default:
 			return ['✗', 'wrong', line.text];
+	}
+}
+
+/** The same of an answer. */
+export function saidOfAnswer(row: GivenAnswer): [string, string] {
+	switch (row.verdict) {
+		case 'right':
+			return ['✓', 'right'];
+		case 'wrong':
+			return ['✗', 'not right'];
+		default:
+			return ['', ''];
 	}
 }

@@ -6,7 +6,9 @@
 	import { focusFault } from '../ui/faults';
 	import { faultAt } from '../ui/said';
 	import Sentence from '../ui/Sentence.svelte';
+	import SheetLines from '../marking/SheetLines.svelte';
 	import { Own } from './own.svelte';
+	import Questions from './Questions.svelte';
 
 	let { run, look }: { run: RunView; look: () => Promise<void> } = $props();
 
@@ -32,15 +34,31 @@
 	}
 </script>
 
+{#snippet whose()}
+	{#if found?.students.length}
+		<div class="field whose">
+			<label for="own-student">Who writes here</label>
+			<select id="own-student" bind:value={own.student}>
+				<option value="">the bench together</option>
+				{#each found.students as name (name)}<option value={name}>{name}</option>{/each}
+			</select>
+		</div>
+	{/if}
+{/snippet}
+
 {#if own.trouble}<p class="fault" role="alert">{own.trouble}</p>{/if}
 {#if !found}
 	<p class="quiet" aria-busy="true">Fetching what is asked …</p>
 {:else if !isReady}
+	{@render whose()}
+	<Questions {own} place="before" />
 	<div class="empty">
 		<p>There is nothing to work out of trial {run.trial.label} yet: its readings come first.</p>
 		<p><a class="button act" href="/runs/{run.uuid}">To the bench</a></p>
 	</div>
 {:else}
+	{@render whose()}
+	<Questions {own} place="before" />
 	<div class="columns">
 		<form novalidate onsubmit={(event) => void submit(event)}>
 			<h2>Worked out from your readings</h2>
@@ -71,15 +89,6 @@
 					</li>
 				{/each}
 			</ol>
-			{#if found.students.length}
-				<div class="field whose">
-					<label for="own-student">Whose figures</label>
-					<select id="own-student" bind:value={own.student}>
-						<option value="">the bench’s together</option>
-						{#each found.students as name (name)}<option value={name}>{name}</option>{/each}
-					</select>
-				</div>
-			{/if}
 			{#if amiss}<p class="fault" role="alert">{amiss}</p>{/if}
 			<p class="ends">
 				<button class="button act" disabled={own.busy}>Hand in</button>
@@ -94,17 +103,33 @@
 				{#each handed as row (row.uuid)}
 					<article>
 						<h3>{row.student || row.by || 'The bench'}, {timeOfDay(row.at)}</h3>
-						<dl>
-							{#each Object.entries(row.claims) as [name, text] (name)}
-								<dt><Sentence text={called.get(name) ?? name} /></dt>
-								<dd class="figure">{text}</dd>
-							{/each}
-						</dl>
+						{#if row.marked}
+							<p>
+								<strong>{row.marked.marks} of {row.marked.of}</strong>, given back
+								{timeOfDay(row.marked.given_back)}: below.
+							</p>
+						{:else}
+							<dl>
+								{#each Object.entries(row.claims) as [name, text] (name)}
+									<dt><Sentence text={called.get(name) ?? name} /></dt>
+									<dd class="figure">{text}</dd>
+								{/each}
+							</dl>
+						{/if}
 					</article>
 				{/each}
 			</section>
 		{/if}
 	</div>
+	<Questions {own} place="after" />
+	{#each handed as row (row.uuid)}
+		{#if row.marked}
+			<section class="given" aria-labelledby="back-{row.uuid}">
+				<h2 id="back-{row.uuid}">Given back: {row.student || 'the bench'}, {timeOfDay(row.at)}</h2>
+				<SheetLines sheet={row.marked} />
+			</section>
+		{/if}
+	{/each}
 {/if}
 
 <style>
@@ -119,6 +144,10 @@
 	section {
 		display: grid;
 		gap: 12px;
+	}
+	.given {
+		gap: 4px;
+		padding-top: 26px;
 	}
 	h2 {
 		font-size: 21px;
@@ -166,6 +195,7 @@
 		display: none;
 	}
 	.whose {
+		padding-bottom: 22px;
 		max-width: 320px;
 	}
 	.ends {

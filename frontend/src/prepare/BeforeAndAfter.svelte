@@ -13,6 +13,13 @@
 		when_closed: 'answers are shown when the class is closed'
 	};
 	const KINDS = { text: 'in words', number: 'a figure', choice: 'a choice' } as const;
+	/* what a replay of the readings answers */
+	const REPLAYED = {
+		direction: 'too high or too low, by replay',
+		deviation: 'by how much it is off',
+		cause: 'the cause that is blamed, by replay'
+	} as const;
+	const CHOSEN: string[] = ['direction', 'cause'];
 	const PLACES = { before: 'before', after: 'after' } as const;
 	const counted = (count: number, one: string) => `${count} ${one}${count === 1 ? '' : 's'}`;
 	const marks = $derived(draft.report.reduce((sum, row) => sum + (row.marks || 0), 0));
@@ -69,7 +76,7 @@
 							{#each Object.entries(KINDS) as [kind, text] (kind)}<option value={kind}>{text}</option>{/each}
 						</select>
 					</div>
-					{#if row.kind === 'choice'}
+					{#if row.kind === 'choice' && !CHOSEN.includes(row.about)}
 						<div class="field">
 							<label for="{place}-choices-{index}">Choices, with ;</label>
 							<input
@@ -80,9 +87,33 @@
 						</div>
 					{/if}
 					<div class="field">
-						<label for="{place}-answer-{index}">Answer</label>
-						<input id="{place}-answer-{index}" bind:value={row.answer} oninput={changed} />
+						<label for="{place}-about-{index}">Held against</label>
+						<select
+							id="{place}-about-{index}"
+							value={row.about}
+							onchange={(event) => {
+								row.about = event.currentTarget.value;
+								if (CHOSEN.includes(row.about)) row.kind = 'choice';
+								if (row.about === 'deviation') row.kind = 'number';
+								changed();
+							}}
+						>
+							<option value="">the answer written here</option>
+							{#if place === 'after'}
+								{#each Object.entries(REPLAYED) as [value, text] (value)}<option {value}>{text}</option
+									>{/each}
+							{/if}
+							{#each prepare.found?.lines ?? [] as one (one.name)}<option value={one.name}
+									>what comes out: {one.label}</option
+								>{/each}
+						</select>
 					</div>
+					{#if !(row.about in REPLAYED)}
+						<div class="field">
+							<label for="{place}-answer-{index}">Answer</label>
+							<input id="{place}-answer-{index}" bind:value={row.answer} oninput={changed} />
+						</div>
+					{/if}
 					<button
 						type="button"
 						class="button drop"

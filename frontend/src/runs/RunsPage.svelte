@@ -3,6 +3,7 @@
 	import FileDown from '@lucide/svelte/icons/file-down';
 	import FileUp from '@lucide/svelte/icons/file-up';
 	import History from '@lucide/svelte/icons/history';
+	import Search from '@lucide/svelte/icons/search';
 	import Plus from '@lucide/svelte/icons/plus';
 	import { who } from '../doors/who.svelte';
 	import { navigate } from '../router';
@@ -98,6 +99,7 @@
 				{/if}
 			{/if}
 			{#if who.is?.kind === 'instructor'}
+				<a class="button" href="/find"><Search size={22} aria-hidden="true" /> Find</a>
 				<div class="of-day">
 					<label for="of-day">Runs of the day</label>
 					<input

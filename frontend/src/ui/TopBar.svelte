@@ -64,7 +64,11 @@
 {#snippet rooms()}
 	{#each shown as [address, name] (address)}<a
 			href={address}
-			aria-current={route.pathname === address ? 'page' : undefined}
+			aria-current={route.pathname === address
+				? 'page'
+				: address !== '/' && route.pathname.startsWith(`${address}/`)
+					? 'true'
+					: undefined}
 			onclick={(event) => visit(event, address)}>{name}</a
 		>{/each}
 {/snippet}

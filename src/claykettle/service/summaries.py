@@ -14,6 +14,7 @@ from claykettle.service.runs.calibration import calibration_text
 from claykettle.service.shelf.remains import remains_text
 from claykettle.service.views.card import card_text
 from claykettle.service.views.drying import drying_text
+from claykettle.service.views.found import marks_of, words_of
 from claykettle.service.views.listing import summary_view
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun
@@ -48,6 +49,8 @@ def _summary(run: StoredRun) -> Summary:
         remains=remains_text(run),
         calibration=calibration or "",
         card=card_text(run),
+        words=words_of(run),
+        marks=marks_of(run),
         waits=drying is not None,
         calibrates=calibration is not None,
     )

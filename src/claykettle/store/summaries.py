@@ -33,6 +33,12 @@ _KEEP = (
 )
 
 
+_FIND = (
+    "INSERT INTO `found_by` (run_id, words, marks) VALUES (%(run_id)s, %(words)s, %(marks)s) "
+    "ON DUPLICATE KEY UPDATE `words` = VALUES(`words`), `marks` = VALUES(`marks`)"
+)
+
+
 @dataclass(frozen=True)
 class Summary:
     """What lists say of a run, each part as JSON."""
@@ -42,6 +48,8 @@ class Summary:
     remains: str
     calibration: str
     card: str
+    words: str
+    marks: str
     waits: bool
     calibrates: bool
 
@@ -78,7 +86,9 @@ def keep_summary(session: Session, run: StoredRun, made: Summary, program: str) 
         "asked_at": None,
         **vars(made),
     }
+    found_by = {"run_id": run.id, "words": values.pop("words"), "marks": values.pop("marks")}
     session.connection().exec_driver_sql(_KEEP, values)
+    session.connection().exec_driver_sql(_FIND, found_by)
 
 
 def keep_asking(session: Session, run: int, text: str, now: datetime) -> None:

@@ -394,6 +394,18 @@ class SummaryRow(Base):
     asked: Mapped[int] = mapped_column(Integer, default=0, server_default="0")
 
 
+class FoundBy(Base):
+    """The words by which a run is found, in small letters, and the marks of how it stands, kept with its summary: in a
+    table of their own, since the database reads all of them to look through them.
+    """
+
+    __tablename__ = "found_by"
+    __table_args__ = (OPTIONS,)
+    run_id: Mapped[int] = mapped_column(ForeignKey("run.id"), primary_key=True, autoincrement=False)
+    words: Mapped[str] = mapped_column(Text)
+    marks: Mapped[str] = mapped_column(String(80))
+
+
 class CallAnswer(Base):
     """A call of the board that somebody answered: `reached`, `snoozed` until a moment, or `noted`; rows are only added.
 

@@ -112,6 +112,7 @@ def create_app(
     app.register_api(runs.blueprint)
     app.register_api(desk.blueprint)
     app.register_api(desk.classes)
+    app.register_api(desk.finding)
     app.register_api(run_files.blueprint)
     app.register_api(desks.blueprint)
     app.register_api(planning.blueprint)

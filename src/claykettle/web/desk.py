@@ -7,6 +7,7 @@ import json
 import zipfile
 from base64 import b64encode
 from collections.abc import Callable, Iterator
+from datetime import date
 from typing import Annotated, Literal
 
 from flask import Response, stream_with_context
@@ -16,6 +17,7 @@ from pydantic import BaseModel, Field, StringConstraints
 from claykettle.core.report import Document
 from claykettle.formats.archive import file_name
 from claykettle.formats.report import FORMS
+from claykettle.service.desk.class_signing import ClassSignaturesView, SignClass, class_signatures, sign_class
 from claykettle.service.desk.marking import (
     ChangeMark,
     ClassMarkingView,
@@ -26,6 +28,7 @@ from claykettle.service.desk.marking import (
 )
 from claykettle.service.desk.own_figures import GiveAnswer, HandIn, OwnFiguresView, give_answer, hand_in, own_figures
 from claykettle.service.desk.reports import class_report, class_slips, run_report, student_report
+from claykettle.service.desk.searching import SearchView, State, Wanted, search
 from claykettle.service.desk.table import ClassTableView, class_table, class_table_file
 from claykettle.web.context import Query, answer, callers, file_of, laboratory
 from claykettle.web.problems import LOOKED_UP
@@ -33,6 +36,8 @@ from claykettle.web.runs import LARGEST_NUMBER, Body, NumberPath, RunPath, Short
 
 classes = APIBlueprint("desk", __name__, url_prefix="/api/classes", abp_responses=LOOKED_UP)
 blueprint = APIBlueprint("own_figures", __name__, url_prefix="/api/runs", abp_responses=LOOKED_UP)
+
+finding = APIBlueprint("finding", __name__, url_prefix="/api/search", abp_responses=LOOKED_UP)
 
 Claim = Annotated[str, StringConstraints(max_length=400)]
 Said = Annotated[str, StringConstraints(max_length=4000)]
@@ -84,6 +89,24 @@ class GiveBackBody(Body):
     uuid: Uuid
     sheets: Annotated[list[Uuid], Field(min_length=1, max_length=MOST_SHEETS)]
     by: Short = ""
+
+
+class SignClassBody(Body):
+    """A name to be put below all records of a class."""
+
+    uuid: Uuid
+    name: Annotated[str, StringConstraints(max_length=400)]
+
+
+class SearchQuery(Query):
+    """What is looked for; empty finds everything, the latest first."""
+
+    words: Annotated[str, StringConstraints(max_length=200)] = ""
+    method: Short = ""
+    since: date | None = None
+    until: date | None = None
+    state: State = ""
+    skip: Annotated[int, Field(ge=0, le=100_000)] = 0
 
 
 class TableQuery(Query):
@@ -163,6 +186,26 @@ def post_mark(path: NumberPath, body: MarkBody) -> Response:
 def post_given_back(path: NumberPath, body: GiveBackBody) -> Response:
     """Give sheets back to those who handed them in."""
     return answer(laboratory().ask(give_back, path.number, GiveBack(**body.model_dump())))
+
+
+@classes.get(
+    "/<int:number>/signatures", responses={200: ClassSignaturesView}, openapi_extensions=callers(class_signatures)
+)
+def get_class_signatures(path: NumberPath) -> Response:
+    """Who signed what of a class, and what came after."""
+    return answer(laboratory().ask(class_signatures, path.number))
+
+
+@classes.post("/<int:number>/signatures", responses={200: ClassSignaturesView}, openapi_extensions=callers(sign_class))
+def post_class_signature(path: NumberPath, body: SignClassBody) -> Response:
+    """Put a name below every bench's record."""
+    return answer(laboratory().ask(sign_class, path.number, SignClass(**body.model_dump())))
+
+
+@finding.get("", responses={200: SearchView}, openapi_extensions=callers(search))
+def get_search(query: SearchQuery) -> Response:
+    """Runs and classes found by words, method, days and state."""
+    return answer(laboratory().ask(search, Wanted(**query.model_dump())))
 
 
 @classes.get("/<int:number>/table", responses={200: ClassTableView}, openapi_extensions=callers(class_table))

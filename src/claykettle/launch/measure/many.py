@@ -15,6 +15,7 @@ from claykettle.store.tables import (
     Base,
     ChangeRow,
     Day,
+    FoundBy,
     ObservationRow,
     ReadingRow,
     RunRow,
@@ -27,6 +28,7 @@ from claykettle.store.tables import (
 
 COPIED: tuple[type[Base], ...] = (
     Day, RunRow, TrialRow, ReadingRow, ObservationRow, StepEventRow, ChangeRow, WithdrawalRow, SignatureRow, SummaryRow,
+    FoundBy,
 )  # fmt: skip
 """What belongs to an evening, each table after those that it names."""
 MOVED = ("date", "changed_at")

@@ -16,10 +16,13 @@ from sqlalchemy import select
 from claykettle.core.errors import Doubt
 from claykettle.core.methods.registry import procedure_named
 from claykettle.core.run import procedure_body
-from claykettle.service.desk.own_figures import HandIn, hand_in
+from claykettle.service.desk.asking import Place, asked_questions
+from claykettle.service.desk.marking import GiveBack, give_back
+from claykettle.service.desk.own_figures import GiveAnswer, HandIn, give_answer, hand_in
 from claykettle.service.doors.accounts import has_accounts
 from claykettle.service.doors.passwords import hashed
 from claykettle.service.doors.sections import own_what_is_nobody_s
+from claykettle.service.lab.acting import end_class
 from claykettle.service.planning.laying_out import LayOut, lay_out
 from claykettle.service.planning.practicals import KeepPractical, keep_practical
 from claykettle.service.planning.roster import KeepRoster, keep_roster
@@ -43,7 +46,17 @@ from claykettle.service.views.steps import timer_end
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun
 from claykettle.store.summaries import keep_asking
-from claykettle.store.tables import Account, Bench, Day, Instrument, PracticalVersion, RunRow, Section, Student
+from claykettle.store.tables import (
+    Account,
+    Bench,
+    Day,
+    Instrument,
+    PracticalVersion,
+    RunRow,
+    Section,
+    SheetRow,
+    Student,
+)
 
 Act = Mapping[str, Any]
 
@@ -81,7 +94,9 @@ def seed_demo(visit: Visit) -> bool:
             _read_room(visit, run["room"])
         else:
             _Hands(visit, run).play(run["acts"])
-    hold_the_class(replace(visit, caller=replace(visit.caller, day=None)))
+    visit = replace(visit, caller=replace(visit.caller, day=None))
+    _hold_last_week(visit)
+    hold_the_class(visit)
     return True
 
 
@@ -91,23 +106,47 @@ def hold_the_class(visit: Visit) -> bool:
     A demo that is started on another day begins in the middle of its class again; what was done on the days before
     stays. Where its benches or its practical have other names by now, nothing is played.
     """
-    told, names = _read("thursday.yaml"), evening()["benches"]
+    told = _read("thursday.yaml")
     is_held = select(Day.id).where(Day.date == visit.today, Day.title == told["title"]).limit(1)
     if visit.session.scalar(is_held) is not None:
         return False
     midnight = datetime.combine(visit.today, time(), visit.zone)
     began = max(visit.now - timedelta(minutes=told["minutes_ago"]), midnight.astimezone(UTC))
+    return _hold(visit, told, began) is not None
+
+
+def _hold_last_week(visit: Visit) -> None:
+    """The class of a week ago: over, marked, and most of its sheets given back."""
+    told = _read("last_week.yaml")
+    hour, minute = map(int, told["starts"].split(":"))
+    day = visit.today - timedelta(days=told["days_ago"])
+    began = datetime.combine(day, time(hour, minute), visit.zone).astimezone(UTC)
+    then = replace(visit, now=began + timedelta(minutes=told["minutes_ago"]))
+    number = _hold(then, told, began)
+    if number is None:
+        return
+    end_class(then, number, ended=True)
+    wanted = select(SheetRow.uuid).where(SheetRow.day_id == number, SheetRow.student.not_in(told["not_given_back"]))
+    sheets = visit.session.scalars(wanted.order_by(SheetRow.id)).all()
+    uuid = str(uuid5(NAMESPACE_URL, "claykettle:demo:given back"))
+    give_back(replace(then, now=then.now + timedelta(minutes=45)), number, GiveBack(uuid, sheets, by="demo"))
+
+
+def _hold(visit: Visit, told: Mapping[str, Any], began: datetime) -> int | None:
+    """A class as it is told, laid out when it began and played bench by bench; its number."""
+    names = evening()["benches"]
     ids = {row.name: row.id for row in visit.session.scalars(select(Bench).where(Bench.name.in_(names)))}
     version = visit.session.scalars(
         select(PracticalVersion).where(PracticalVersion.name == told["practical"]).order_by(PracticalVersion.id)
     ).first()
     if version is None or len(ids) != len(names):
-        return False
+        return None
     students = list(visit.session.scalars(select(Student.name).order_by(Student.position)))
+    day = began.astimezone(visit.zone).date()
     wish = Wish(
         practical={**version.body, "trials": told["trials"]},
         title=told["title"],
-        date=visit.today.isoformat(),
+        date=day.isoformat(),
         starts=f"{began.astimezone(visit.zone):%H:%M}",
         length=told["length"],
         benches=[ids[name] for name in names],
@@ -115,13 +154,13 @@ def hold_the_class(visit: Visit) -> bool:
         sample=told["sample"],
     )
     seats = {ids[name]: students[2 * place : 2 * place + 2] for place, name in enumerate(names)}
-    uuid = str(uuid5(NAMESPACE_URL, f"claykettle:demo:class:{visit.today.isoformat()}"))
+    uuid = str(uuid5(NAMESPACE_URL, f"claykettle:demo:class:{day.isoformat()}"))
     command = LayOut(uuid, wish, seats, version.practical_id, version.number)
     laid = lay_out(replace(visit, now=began), command)
     runs = {place.bench: place.run for place in laid.places}
     for bench in told["benches"]:
         _Hands(visit, {**told, **bench}, runs[bench["bench"]]).play(bench["acts"])
-    return True
+    return laid.id
 
 
 def _lay_out(visit: Visit, told: Mapping[str, Any]) -> Day:
@@ -252,6 +291,12 @@ class _Hands:
         """Figures of their own, handed in by a student."""
         self.visit = replace(self.visit, now=self.visit.now + timedelta(minutes=after))
         hand_in(self.visit, self.uuid, HandIn(self._uuid(), self.trial, claims, own, own))
+
+    def _answer(self, answer: str, place: Place, number: int, text: str) -> None:
+        """An answer of a student to a question of the practical, as it is asked there."""
+        asked = asked_questions(self.visit, self.visit.run(self.uuid))[place, number]
+        command = GiveAnswer(self._uuid(), place, number, asked.ask, text, self.trial, answer, answer)
+        give_answer(self.visit, self.uuid, command)
 
     def _see(self, see: str, text: str = "") -> None:
         self._do(observe, Observe(self._uuid(), see, text, self.by, self.trial), after=0.5)

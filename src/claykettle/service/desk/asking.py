@@ -32,7 +32,7 @@ class AskedLineView(View):
     is_spoken: bool
 
 
-class ChoiceView(View):
+class OfferedView(View):
     """An answer that is offered: as it is kept, and as it is read."""
 
     value: str
@@ -68,10 +68,10 @@ def kind(question: Question) -> Literal["text", "number", "choice"]:
     return known
 
 
-def choices(question: Question, run: StoredRun, trial: str) -> list[ChoiceView]:
+def choices(question: Question, run: StoredRun, trial: str) -> list[OfferedView]:
     """The answers that are offered."""
     rows: tuple[Choice, ...] = choices_of(question, run.core, trial)
-    return [ChoiceView(value=row.value, label=row.label) for row in rows]
+    return [OfferedView(value=row.value, label=row.label) for row in rows]
 
 
 def _practical(visit: Visit, run: StoredRun) -> dict[str, Any]:

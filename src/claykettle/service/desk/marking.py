@@ -10,7 +10,7 @@ from sqlalchemy import select
 
 from claykettle.core.errors import Conflict, Fault, NotFound, Refusal
 from claykettle.service.callers import INSTRUCTOR, may
-from claykettle.service.desk.own_figures import AnswerView, answers_of
+from claykettle.service.desk.own_figures import GivenAnswerView, answers_of
 from claykettle.service.desk.sheets import MarkedSheetView, decided, marked_sheets
 from claykettle.service.lab.cards import Laid, laid_cards
 from claykettle.service.lab.results import class_scale
@@ -34,7 +34,7 @@ class MarkedBenchView(View):
     found: str
     is_out: bool
     sheets: list[MarkedSheetView]
-    answers: list[AnswerView]
+    answers: list[GivenAnswerView]
 
 
 class ClassMarkingView(View):

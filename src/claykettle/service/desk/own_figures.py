@@ -17,7 +17,7 @@ from claykettle.core.planning.practical import Question
 from claykettle.service.callers import BENCH, INSTRUCTOR, may
 from claykettle.service.desk.asking import (
     AskedLineView,
-    ChoiceView,
+    OfferedView,
     Place,
     asked_lines,
     asked_questions,
@@ -51,7 +51,7 @@ class HandedView(View):
     marked: MarkedSheetView | None
 
 
-class AnswerView(View):
+class GivenAnswerView(View):
     """An answer that was given: by whom, to a question `before` (of the run) or `after` (of a trial), as it is read.
 
     `ask` is the question as it was asked then. `verdict` and `said` tell how it stands; they are empty while the
@@ -78,7 +78,7 @@ class AskedQuestionView(View):
     number: int
     ask: str
     kind: Literal["text", "number", "choice"]
-    choices: list[ChoiceView]
+    choices: list[OfferedView]
 
 
 class OwnFiguresView(View):
@@ -92,7 +92,7 @@ class OwnFiguresView(View):
     bench: str
     lines: list[AskedLineView]
     questions: list[AskedQuestionView]
-    answers: list[AnswerView]
+    answers: list[GivenAnswerView]
     trials: list[str]
     students: list[str]
     handed: list[HandedView]
@@ -232,7 +232,7 @@ def _students(visit: Visit, run: StoredRun) -> list[str]:
     return list(visit.session.scalars(query))
 
 
-def answers_of(visit: Visit, run: StoredRun, tells: bool) -> list[AnswerView]:
+def answers_of(visit: Visit, run: StoredRun, tells: bool) -> list[GivenAnswerView]:
     """The latest answer of each student to each question of a run; judged where that may be told."""
     asked = asked_questions(visit, run)
     rows = visit.session.scalars(select(AnswerRow).where(AnswerRow.run_id == run.id).order_by(AnswerRow.id))
@@ -244,7 +244,9 @@ def _order(row: AnswerRow, asked: Mapping[tuple[Place, int], Question]) -> tuple
     return row.place == "after", row.number, row.trial, row.student
 
 
-def _answer(run: StoredRun, row: AnswerRow, asked: Mapping[tuple[Place, int], Question], tells: bool) -> AnswerView:
+def _answer(
+    run: StoredRun, row: AnswerRow, asked: Mapping[tuple[Place, int], Question], tells: bool
+) -> GivenAnswerView:
     place: Place = "after" if row.place == "after" else "before"
     question = asked.get((place, row.number))
     trial = row.trial if row.trial in {one.label for one in run.own_trials} else run.own_trials[0].label
@@ -252,7 +254,7 @@ def _answer(run: StoredRun, row: AnswerRow, asked: Mapping[tuple[Place, int], Qu
     found = (
         judge_answer(question, row.text, run.evaluation, trial) if question is not None and stands and tells else None
     )
-    return AnswerView(
+    return GivenAnswerView(
         place=place,
         number=row.number,
         ask=row.ask,

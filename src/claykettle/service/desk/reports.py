@@ -29,7 +29,7 @@ from claykettle.core.report import (
 from claykettle.core.verdict import Level
 from claykettle.service.callers import BENCH, INSTRUCTOR, may
 from claykettle.service.desk.marking import MarkedBenchView, class_marking
-from claykettle.service.desk.own_figures import AnswerView, answers_of
+from claykettle.service.desk.own_figures import GivenAnswerView, answers_of
 from claykettle.service.desk.sheets import MarkedLineView, MarkedSheetView
 from claykettle.service.desk.table import ClassTableView, TableRowView, class_table
 from claykettle.service.revealing import held_back
@@ -143,7 +143,7 @@ def _beside(visit: Visit, run: StoredRun) -> Beside:
     )
 
 
-def _stands(row: AnswerView) -> str:
+def _stands(row: GivenAnswerView) -> str:
     word = VERDICTS[row.verdict]
     return f"{word}. {row.said}".strip() if word else row.said
 
@@ -269,7 +269,7 @@ def _slip(run: StoredRun) -> Iterator[Block]:
         yield from _verdicts((row.text, row.level) for row in trial.verdicts if row.code != "missing-reading")
 
 
-def _of_student(sheets: Sequence[MarkedSheetView], answers: Sequence[AnswerView]) -> Iterator[Section]:
+def _of_student(sheets: Sequence[MarkedSheetView], answers: Sequence[GivenAnswerView]) -> Iterator[Section]:
     for sheet in sheets:
         yield Section(f"Own figures, trial {sheet.trial}", tuple(_sheet(sheet)))
     if not sheets:

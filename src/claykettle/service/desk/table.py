@@ -137,7 +137,9 @@ def _row(run: StoredRun, row: Laid, marked: MarkedBenchView, is_outside: bool) -
     if found is not None and found.accepted:
         off = percent((found.value - found.accepted) / found.accepted, 1)
     sheets = marked.sheets
-    needs_why = found is not None and (is_outside or card.standing.level != "good")
+    # what is still going on explains itself
+    is_odd = is_outside or card.standing.level == "stop" or (found is not None and found.is_settled)
+    needs_why = found is not None and is_odd and (is_outside or card.standing.level != "good")
     return TableRowView(
         bench=row.bench,
         name=row.name,

@@ -114,7 +114,7 @@ def card_of(run: StoredRun) -> Card:
         timer_ends_at=iso(ends_at) if ends_at else None,
         balance=_balance(run, step),
         balances=[name for name in (_named(run, kind) for kind in BALANCES if kind in run.instruments) if name],
-        standing=_standing(run),
+        standing=standing_of(run),
         found=_found(run),
         done_at=None if step else iso(run.changed_at),
         changed_at=iso(run.changed_at),
@@ -207,7 +207,7 @@ def worst_first(run: StoredRun) -> list[str]:
     return [label for _, label in sorted(rows, key=lambda row: row[0])]
 
 
-def _standing(run: StoredRun) -> Standing:
+def standing_of(run: StoredRun) -> Standing:
     """How the run stands: the worst of what its trials came to; those that are still going only where none is done."""
     rows = [found for _, found in _standings(run)]
     settled = [row for row in rows if row.word not in GOING]

@@ -1,0 +1,45 @@
+<script lang="ts">
+	/* What is left to be done when the class has gone: what dries and where, the waste of the day. */
+	import { getDrying, type DryingView } from '../api/client';
+
+	let found = $state.raw<DryingView | null>(null);
+	$effect(() => {
+		void getDrying().then((outcome) => {
+			if (outcome.kind === 'done') found = outcome.value;
+		});
+	});
+	const places = $derived.by(() => {
+		const counted: Record<string, number> = {};
+		for (const row of found?.resting ?? [])
+			counted[row.rest.place || row.rest.waits_in] = (counted[row.rest.place || row.rest.waits_in] ?? 0) + 1;
+		return Object.entries(counted);
+	});
+</script>
+
+<section aria-labelledby="afterwards">
+	<h2 id="afterwards">Afterwards</h2>
+	<p>
+		{#if places.length}{places.map(([place, count]) => `${count} in ${place}`).join(', ')}.
+		{:else}Nothing stands and dries.{/if}
+	</p>
+	<p class="ways">
+		<a class="button" href="/drying">What dries</a>
+		<a class="button" href="/waste">Waste of the day</a>
+	</p>
+</section>
+
+<style>
+	section {
+		display: grid;
+		gap: 8px;
+		padding: 18px 16px 0;
+	}
+	h2 {
+		font-size: 19px;
+	}
+	.ways {
+		display: flex;
+		flex-wrap: wrap;
+		gap: 10px;
+	}
+</style>
