@@ -6,7 +6,9 @@ import io
 import zipfile
 from pathlib import Path
 
+from claykettle.formats.package import CLASSES
 from claykettle.launch.paths import SetupError
+from claykettle.service.desk.terms import classes_file
 from claykettle.service.laboratory import Laboratory
 from claykettle.service.noting import note
 from claykettle.service.planning.files import prepared_files
@@ -25,6 +27,7 @@ def export_to(laboratory: Laboratory, target: Path) -> int:
         name, text = laboratory.ask(csv_of, uuid)
         files[f"csv/{number:04}-{name}.csv"] = text.encode()
     files |= laboratory.ask(prepared_files)
+    files[CLASSES] = laboratory.ask(classes_file).encode()
     laboratory.ask(_noted)
     try:
         _write(files, target)

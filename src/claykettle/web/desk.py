@@ -30,6 +30,7 @@ from claykettle.service.desk.own_figures import GiveAnswer, HandIn, OwnFiguresVi
 from claykettle.service.desk.reports import class_report, class_slips, run_report, student_report
 from claykettle.service.desk.searching import SearchView, State, Wanted, search
 from claykettle.service.desk.table import ClassTableView, class_table, class_table_file
+from claykettle.service.desk.terms import Term, term_package
 from claykettle.web.context import Query, answer, callers, file_of, laboratory
 from claykettle.web.problems import LOOKED_UP
 from claykettle.web.runs import LARGEST_NUMBER, Body, NumberPath, RunPath, Short, Uuid
@@ -107,6 +108,13 @@ class SearchQuery(Query):
     until: date | None = None
     state: State = ""
     skip: Annotated[int, Field(ge=0, le=100_000)] = 0
+
+
+class TermQuery(Query):
+    """The first and the last day of a term."""
+
+    since: date
+    until: date
 
 
 class TableQuery(Query):
@@ -200,6 +208,14 @@ def get_class_signatures(path: NumberPath) -> Response:
 def post_class_signature(path: NumberPath, body: SignClassBody) -> Response:
     """Put a name below every bench's record."""
     return answer(laboratory().ask(sign_class, path.number, SignClass(**body.model_dump())))
+
+
+@finding.get("/term", responses={200: file_of("application/zip")}, openapi_extensions=callers(term_package))
+def get_term(query: TermQuery) -> Response:
+    """A term as one open package (RO-Crate): runs, record, practicals, classes, CSV and reports."""
+    name, data = laboratory().ask(term_package, Term(query.since, query.until))
+    headers = {"Content-Disposition": f'attachment; filename="{file_name(name)}.crate.zip"'}
+    return Response(data, content_type="application/zip", headers=headers)
 
 
 @finding.get("", responses={200: SearchView}, openapi_extensions=callers(search))

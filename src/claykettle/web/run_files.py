@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
 from flask import Response, request
@@ -11,7 +11,9 @@ from pydantic import Field
 
 from claykettle.core.errors import Refusal
 from claykettle.formats.archive import LARGEST_ARCHIVE, read_archive
+from claykettle.formats.package import Package, is_package, read_package
 from claykettle.formats.record import RunPart, read_record
+from claykettle.service.desk.bringing_back import bring_back_class, bring_back_practical
 from claykettle.service.runs.archiving import bring_back_house
 from claykettle.service.runs.files import (
     OpenedFileView,
@@ -60,9 +62,29 @@ def post_import_archive() -> Response:
     """
     turn_away()
     request.max_content_length = LARGEST_ARCHIVE
-    files, record = read_archive(request.get_data())
+    data = request.get_data()
+    if is_package(data):
+        return answer(_opened_package(read_package(data)))
+    files, record = read_archive(data)
     beside = _beside(record)
-    return answer(OpenedView(files=[_opened(name, data, beside) for name, data in files]))
+    return answer(OpenedView(files=[_opened(name, held, beside) for name, held in files], also=[]))
+
+
+def _opened_package(package: Package) -> OpenedView:
+    """A term: its practicals, its runs one by one, and then what belongs to its classes."""
+    beside = _beside(package.record)
+    also = [_told(name, bring_back_practical, data) for name, data in package.practicals]
+    files = [_opened(name, data, beside) for name, data in package.runs]
+    also += [_told(f"class {part.title}", bring_back_class, part, beside.elevations) for part in package.classes]
+    return OpenedView(files=files, also=also)
+
+
+def _told(name: str, use_case: Callable[..., str], *asked: object) -> str:
+    """What became of a practical or a class: one that is refused, or breaks the program, keeps no other out."""
+    try:
+        return laboratory().ask(use_case, *asked)
+    except Exception as error:  # noqa: BLE001  # told in the answer, and logged
+        return f"{name}: {not_opened(name, error).faults[0].message}"
 
 
 def _beside(record: bytes | None) -> Beside:

@@ -166,7 +166,7 @@ def _bring_back_rooms(visit: Visit, house: HousePart) -> None:
             raise refuse("unknown-field", f"'{part.slot}' is not read of a room.")
         for text in (part.text, part.half_width):
             parse_reading(text, ROOM_SLOTS[part.slot].dimension, part.unit)
-        day = _day(visit, part.section, part.date, part.day, house.elevations)
+        day = day_of(visit, part.section, part.date, part.day, house.elevations)
         before = rooms.get(part.supersedes) if part.supersedes else None
         values = part.model_dump(exclude={"section", "date", "day", "supersedes"})
         rooms[part.uuid] = RoomRow(day_id=day.id, supersedes=before, **values)
@@ -189,8 +189,8 @@ def bring_back(visit: Visit, part: RunPart, elevations: Mapping[str, str]) -> tu
                 "created_at", "changed_at",
             }
         ),
-        day_id=_day(visit, part.section, part.date, part.day, elevations).id,
-        bench_id=_bench(visit, part.bench).id,
+        day_id=day_of(visit, part.section, part.date, part.day, elevations).id,
+        bench_id=bench_named(visit, part.bench).id,
         procedure_id=_procedure(visit, part).id,
         version=1,
     )  # fmt: skip
@@ -255,7 +255,7 @@ def _copied(part: RunPart) -> RunPart:
     )
 
 
-def _day(visit: Visit, section: str, date: Any, title: str, elevations: Mapping[str, str]) -> Day:
+def day_of(visit: Visit, section: str, date: Any, title: str, elevations: Mapping[str, str]) -> Day:
     group = visit.session.scalar(select(Section).where(Section.name == section))
     if group is not None and not _is_own(visit, group):
         # a section of somebody else by the same name stays theirs
@@ -283,7 +283,7 @@ def _is_own(visit: Visit, section: Section) -> bool:
     return visit.session.scalar(wanted) is not None
 
 
-def _bench(visit: Visit, name: str) -> Bench:
+def bench_named(visit: Visit, name: str) -> Bench:
     bench = visit.session.scalar(select(Bench).where(Bench.name == name))
     if bench is None:
         bench = Bench(name=name)

@@ -51,9 +51,10 @@ class OpenedFileView(View):
 
 
 class OpenedView(View):
-    """What became of an archive's files, in its order."""
+    """What became of an archive's files, in its order; `also` says what came back beside them, such as classes."""
 
     files: list[OpenedFileView]
+    also: list[str]
 
 
 @may(INSTRUCTOR)
