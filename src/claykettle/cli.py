@@ -102,6 +102,10 @@ def _add_house(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     restore = commands.add_parser("restore", help="bring a backup back into a new data folder")
     restore.add_argument("file")
     restore.add_argument("--data", required=True, help="a new data folder")
+    withhold = commands.add_parser(
+        "withhold", parents=[where], help="make a student anonymous: a pseudonym in place of the name, everywhere"
+    )
+    withhold.add_argument("name", help="the whole name, as it stands on the roster")
     export = commands.add_parser("export", parents=[where], help="write everything in open formats")
     export.add_argument("target", help="a new folder, or a file whose name ends with .zip")
 
@@ -265,6 +269,12 @@ def _restore(options: argparse.Namespace) -> int:
     from claykettle.launch.serve import run_restore
 
     return run_restore(options)
+
+
+def _withhold(options: argparse.Namespace) -> int:
+    from claykettle.launch.serve import run_withhold
+
+    return run_withhold(options)
 
 
 def _export(options: argparse.Namespace) -> int:

@@ -99,6 +99,25 @@ class TakenAlong(TermCase):
         self.assertEqual(403, self.flint.get("/api/search/term?since=2020-01-01&until=2030-01-01").status_code)
 
 
+class OfAStudent(TermCase):
+    def test_everything_that_is_kept_of_them_is_one_document(self) -> None:
+        found = self.get("/api/search/student?name=Ada%20Quill")
+        self.assertEqual(("clay-kettle/student", "Ada Quill"), (found["format"], found["name"]))
+        self.assertEqual(["Zinc"], [row["class"] for row in found["classes"]])
+        (sheet,) = found["sheets"]
+        self.assertEqual("0.871 g", sheet["claims"]["water_mass"])
+        self.assertEqual(
+            [("water_ratio", 1, "half of it")], [(row["line"], row["marks"], row["note"]) for row in sheet["marks"]]
+        )
+        self.assertEqual(["low"], [row["text"] for row in found["answers"]])
+        self.assertEqual([], self.get("/api/search/student?name=Bo%20Thrush")["sheets"])
+
+    def test_of_nobody_there_is_nothing_and_a_tablet_gets_none(self) -> None:
+        self.get("/api/search/student?name=Nobody", 404)
+        self.get("/api/search/student?name=", 422)
+        self.assertEqual(403, self.flint.get("/api/search/student?name=Ada%20Quill").status_code)
+
+
 class BroughtBack(TermCase):
     def test_another_house_reads_it_back_whole(self) -> None:
         told = self.of_class("marking"), self.of_class("signatures"), self.of_class("table")

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import getpass
 import io
 import sys
 from argparse import Namespace
 from collections.abc import Callable
-from datetime import datetime
+from datetime import UTC, datetime
 from pathlib import Path
 
 import segno
@@ -15,12 +16,12 @@ from sqlalchemy.exc import SQLAlchemyError
 from claykettle.core.errors import KettleError, Refusal
 from claykettle.launch.backup import make_backup, restore_backup
 from claykettle.launch.exporting import export_to
-from claykettle.launch.folder import Records, checked_data, held, migrated, opened, usual_data
+from claykettle.launch.folder import Records, checked_data, held, migrated, opened, running, usual_data
 from claykettle.launch.house import House, leave_word
 from claykettle.launch.paths import SetupError, say
 from claykettle.launch.process import need_port
 from claykettle.launch.reached import addresses, names, own_certificate
-from claykettle.launch.sealer import checked
+from claykettle.launch.sealer import Sealer, checked, head_of, keep_head, seal_key
 from claykettle.launch.settings import Settings, settings_of
 from claykettle.launch.setup import set_up
 from claykettle.service.doors.accounts import (
@@ -37,6 +38,7 @@ from claykettle.service.laboratory import Laboratory
 from claykettle.service.runs.verifying import faults_in_signatures
 from claykettle.service.shelf.shelf import open_house
 from claykettle.store.database import Database, NewerData
+from claykettle.store.withholding import withhold
 
 
 def run_serve(options: Namespace) -> int:
@@ -173,6 +175,29 @@ def run_verify(options: Namespace) -> int:
 
     status = _told(lambda: _with_records(data, held_against))
     return status or (1 if faults else 0)
+
+
+def run_withhold(options: Namespace) -> int:
+    """Withhold a student's name from all records of a house that stands still; the exit status."""
+    data = Path(options.data).expanduser().resolve() if options.data else usual_data()
+
+    def withheld() -> int:
+        if running(data) is not None:
+            raise SetupError("the house is being served: end it first, then nothing is written meanwhile.")
+        with opened(data) as records:
+            migrated(records)
+            Sealer(data, records.database).seal_all()
+            with records.database.transaction() as session:
+                found = withhold(
+                    session, options.name, seal_key(data), head_of(data), datetime.now(UTC), getpass.getuser()
+                )
+            keep_head(data, found.head)
+            say(f"'{found.pseudonym}' stands now in {found.rows} rows in place of the name")
+            say(f"{found.signatures} signatures that held were made anew; the hashes that they had stay on record")
+            say("backups and packages made before still hold the name: they are yours to keep or delete")
+        return 0
+
+    return _told(withheld)
 
 
 def run_export(options: Namespace) -> int:

@@ -47,12 +47,13 @@ from claykettle.store.tables import (
     SubstanceRow,
     TrialRow,
     WithdrawalRow,
+    WithheldRow,
 )
 
 SEALED: tuple[type[Base], ...] = (
     ReadingRow, ObservationRow, StepEventRow, SignatureRow, ChangeRow, WithdrawalRow, TrialRow, RoomRow, SubstanceRow,
     ProcedureRow, AuditRow, PracticalVersion, CallAnswer,
-    Message, SheetRow, AnswerRow, MarkRow, GivenBackRow,
+    Message, SheetRow, AnswerRow, MarkRow, GivenBackRow, WithheldRow,
 )  # fmt: skip
 """Tables whose rows never change once they are there."""
 RUNS = "run"
@@ -96,8 +97,30 @@ def seal_new(session: Session, key: bytes, now: datetime, seen: Mapping[str, int
 
 
 def is_link(session: Session, seal: str) -> bool:
-    """Whether the chain has a link of this seal."""
-    return session.scalar(select(LinkRow.number).where(LinkRow.seal == seal)) is not None
+    """Whether the chain has a link of this seal, or had it until a name was withheld."""
+    return session.scalar(select(LinkRow.number).where(LinkRow.seal == seal_now(session, seal))) is not None
+
+
+def seal_now(session: Session, seal: str) -> str:
+    """The seal that a link bears today which bore this one: another where a name was withheld since."""
+    for row in session.scalars(select(WithheldRow).order_by(WithheldRow.id)):
+        seal = row.seals.get(seal, seal)
+    return seal
+
+
+def reseal(session: Session, key: bytes) -> dict[str, str]:
+    """Seal the rows as they are now, each link up to where it reached; by the seal that it had the one that it has."""
+    before: dict[str, int] = {}
+    last, found = "", {}
+    for link in session.scalars(select(LinkRow).order_by(LinkRow.number)):
+        sums = {name: _sum(_rows(session, name, before.get(name, 0), link.upto.get(name, 0))) for name in link.upto}
+        link.rows = {name: row[0] for name, row in sums.items()}
+        link.digests = {name: row[1] for name, row in sums.items()}
+        old, link.seal = link.seal, _seal(key, last, link)
+        found[old] = last = link.seal
+        before = dict(link.upto)
+    session.flush()
+    return found
 
 
 def last_seal(session: Session) -> str:
@@ -117,6 +140,7 @@ def check(session: Session, key: bytes, head: str = "") -> Agreement:
     `head` is the seal of a link that must be among them, as it was told outside of the database; empty where none was.
     """
     before: dict[str, int] = {}
+    head = seal_now(session, head)
     seal, count, rows, sealed_at, is_there = "", 0, 0, None, not head
     faults: list[str] = []
     for link in session.scalars(select(LinkRow).order_by(LinkRow.number)):

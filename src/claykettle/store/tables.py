@@ -141,6 +141,24 @@ class LinkRow(Base):
     seal: Mapped[str] = mapped_column(String(64))
 
 
+class WithheldRow(Base):
+    """A name that was withheld: the pseudonym in its place, how many rows bore it, the hashes that signatures had
+    before (`signatures`), and by the seal that each link of the chain had the one that it has since (`seals`). The name
+    itself stands nowhere.
+    """
+
+    __tablename__ = "withheld"
+    __table_args__ = (OPTIONS,)
+    id: Mapped[int] = _key()
+    uuid: Mapped[str] = mapped_column(String(36), unique=True)
+    pseudonym: Mapped[str] = mapped_column(String(120))
+    rows: Mapped[int] = mapped_column(Integer)
+    signatures: Mapped[list[dict[str, str]]] = mapped_column(JSON)
+    seals: Mapped[dict[str, str]] = mapped_column(JSON)
+    at: Mapped[datetime] = mapped_column(UtcTime)
+    by: Mapped[str] = mapped_column(String(120))
+
+
 class Day(Base):
     """A dated practical of a section, and by kind the instruments that it uses where nobody chooses another.
 

@@ -29,6 +29,7 @@ from claykettle.service.desk.marking import (
 from claykettle.service.desk.own_figures import GiveAnswer, HandIn, OwnFiguresView, give_answer, hand_in, own_figures
 from claykettle.service.desk.reports import class_report, class_slips, run_report, student_report
 from claykettle.service.desk.searching import SearchView, State, Wanted, search
+from claykettle.service.desk.student_data import student_data
 from claykettle.service.desk.table import ClassTableView, class_table, class_table_file
 from claykettle.service.desk.terms import Term, term_package
 from claykettle.web.context import Query, answer, callers, file_of, laboratory
@@ -108,6 +109,12 @@ class SearchQuery(Query):
     until: date | None = None
     state: State = ""
     skip: Annotated[int, Field(ge=0, le=100_000)] = 0
+
+
+class StudentQuery(Query):
+    """Whose data: the whole name, as it stands on the roster."""
+
+    name: Annotated[str, StringConstraints(min_length=1, max_length=120)]
 
 
 class TermQuery(Query):
@@ -208,6 +215,15 @@ def get_class_signatures(path: NumberPath) -> Response:
 def post_class_signature(path: NumberPath, body: SignClassBody) -> Response:
     """Put a name below every bench's record."""
     return answer(laboratory().ask(sign_class, path.number, SignClass(**body.model_dump())))
+
+
+@finding.get("/student", responses={200: file_of("application/json")}, openapi_extensions=callers(student_data))
+def get_student(query: StudentQuery) -> Response:
+    """Everything that is kept of a student, as one document."""
+    found = laboratory().ask(student_data, query.name)
+    text = json.dumps(found, ensure_ascii=False, indent=2) + "\n"
+    headers = {"Content-Disposition": f'attachment; filename="{file_name(query.name)}.json"'}
+    return Response(text, content_type="application/json", headers=headers)
 
 
 @finding.get("/term", responses={200: file_of("application/zip")}, openapi_extensions=callers(term_package))
