@@ -2,8 +2,15 @@
 
 from __future__ import annotations
 
-from playwright.sync_api import expect
+import io
+import re
+import zipfile
+from typing import Any
 
+import pypdf
+from playwright.sync_api import Page, expect
+
+from tests.browser.test_own_figures import OwnCase
 from tests.support.live import TABLET, BrowserCase
 
 PHONE, LAPTOP = {"width": 390, "height": 844}, {"width": 1024, "height": 768}
@@ -29,9 +36,176 @@ class Desk(BrowserCase):
             self.assertEqual([], self.serious_faults(page))
 
     def test_it_is_fit_for_every_size_and_both_themes(self) -> None:
-        for size in (None, LAPTOP, TABLET, PHONE):
-            for mode in ("light", "dark"):
-                with self.subTest(size=size, mode=mode), self.page("/desk", size, mode) as page:
-                    expect(page.get_by_role("heading", level=2)).to_be_visible()
-                    self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth - innerWidth"), 0)
-                    self.assertEqual([], self.serious_faults(page))
+        pages = (("/desk", "Flint, Eli Marsh: own figures"), ("/desk/0/table", "Signatures"), ("/find", "Runs"))
+        for path, heading in pages:
+            for size in (None, LAPTOP, TABLET, PHONE):
+                for mode in ("light", "dark"):
+                    with self.subTest(path=path, size=size, mode=mode), self.page(path, size, mode) as page:
+                        expect(page.get_by_role("heading", name=heading, exact=True)).to_be_visible()
+                        self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth - innerWidth"), 0)
+                        self.assertEqual([], self.serious_faults(page))
+
+
+TYPED = {
+    "mass of sample": "1.550 g", "mass of residue": "0.928 g", "water driven off": "0.262 g", "percent water": "16.9 %",
+    "amount of water": "14.5 mmol", "amount of salt": "5.749 mmol", "ratio x": "0.396", "formula": "ZnSO4.7H2O",
+}  # fmt: skip
+"""0.622 g with its digits exchanged, carried on; then 14.5 over 5.749 upside down."""
+
+
+class GivenBack(OwnCase):
+    def test_two_slips_marked_by_keyboard_and_given_back_to_the_tablet(self) -> None:
+        with self.tablet("Slip") as tablet, self.page("/desk", offline_expected=True) as desk:
+            tablet.get_by_role("link", name="Own figures").click()
+            tablet.get_by_label("Who writes here").select_option("Nat Teasel")
+            # a prediction, typed with second thoughts
+            asked = tablet.get_by_label("What percentage of the crystals", exact=False)
+            asked.fill("about half")
+            asked.press("Tab")
+            expect(tablet.get_by_text("Begin with the figure, its unit behind it.")).to_be_visible()
+            asked.fill("43.9 %")
+            asked.press("Tab")
+            expect(tablet.get_by_text("kept").first).to_be_visible()
+            for label, text in TYPED.items():
+                tablet.get_by_label(label, exact=False).last.fill(text)
+            tablet.get_by_role("button", name="Hand in").click()
+            expect(tablet.get_by_role("status").filter(has_text="Handed in")).to_be_visible()
+            # what is blamed is replayed: x came out too low, and spatter would have raised it
+            tablet.get_by_label("Did your x come out too high or too low?").select_option(label="too high")
+            expect(tablet.get_by_text("too low.", exact=False).first).to_be_visible()
+            tablet.get_by_label("Did your x come out too high or too low?").select_option(label="too low")
+            cause = tablet.get_by_label("Which cause fits the sign and the size of that?")
+            cause.select_option(label="spatter, popping or grains lost")
+            expect(tablet.get_by_text("yours is too small", exact=False)).to_be_visible()
+            self.assertEqual([], self.serious_faults(tablet))
+            self.mark_and_give_back(desk)
+            tablet.reload()
+            back = tablet.get_by_role("region", name="Given back: Nat Teasel", exact=False)
+            expect(back).to_contain_text("First wrong line: 3, water driven off.")
+            expect(back).to_contain_text("= 0.622 g")
+            expect(back).to_contain_text("half of it: the way is right")
+            expect(back).to_contain_text("6 of 10")
+            self.assertEqual([], self.serious_faults(tablet))
+
+    def mark_and_give_back(self, desk: Page) -> None:
+        """By keyboard: to the sheet, a mark changed with a second thought, given back."""
+        expect(desk.get_by_role("button", name="Slip, Nat Teasel", exact=False)).to_be_visible()
+        for _ in range(4):
+            if desk.get_by_role("heading", name="Slip, Nat Teasel: own figures").count():
+                break
+            desk.keyboard.press("ArrowDown")
+        expect(desk.get_by_role("heading", name="Slip, Nat Teasel: own figures")).to_be_visible()
+        expect(desk.get_by_text("two digits are the other way round", exact=False)).to_be_visible()
+        expect(desk.get_by_text("the fraction stands upside down", exact=False)).to_be_visible()
+        desk.keyboard.press("m")
+        marks = desk.get_by_label("Marks, of", exact=False)
+        expect(marks).to_be_focused()
+        # left, and begun anew at another line
+        desk.keyboard.press("Escape")
+        expect(marks).to_have_count(0)
+        desk.get_by_role("button", name="0 of 2 for ratio x: change it").click()
+        marks.fill("5")
+        desk.keyboard.press("Enter")
+        expect(desk.get_by_text("Between 0 and 2: so much is the line worth.")).to_be_visible()
+        marks.fill("1")
+        desk.keyboard.press("Enter")
+        expect(desk.get_by_text("Say why, in a word or two", exact=False)).to_be_visible()
+        desk.get_by_label("Why", exact=True).fill("half of it: the way is right")
+        desk.keyboard.press("Enter")
+        expect(desk.get_by_text("6 of 10").last).to_be_visible()
+        self.assertEqual([], self.serious_faults(desk))
+        desk.keyboard.press("g")
+        expect(desk.get_by_role("status").filter(has_text="its bench sees it marked")).to_be_visible()
+
+
+class OnPaper(BrowserCase):
+    def test_all_reports_come_as_one_archive_while_it_is_told_how_far_they_are(self) -> None:
+        with self.page("/desk") as page:
+            page.get_by_label("As", exact=True).select_option(label="web page")
+            with page.expect_download() as waited:
+                page.get_by_role("button", name="Every bench’s report").click()
+            with zipfile.ZipFile(waited.value.path()) as held:
+                self.assertEqual(9, len(held.namelist()))
+                self.assertIn("02-china.html", held.namelist())
+
+    def test_the_report_of_a_run_as_a_page_says_what_the_pdf_says(self) -> None:
+        run = self.app.run_named("Zinc sulfate from the glaze store")
+        with self.page(f"/runs/{run['uuid']}/log") as page:
+            link = page.get_by_role("link", name="Report, as a page")
+            with page.context.expect_page() as opened:
+                link.click()
+            report = opened.value
+            report.wait_for_load_state()
+            expect(report.get_by_role("heading", level=1)).to_have_text("Zinc sulfate from the glaze store")
+            told = report.locator("main").inner_text()
+            self.assertIn("was weighed empty", told)
+            for size in ((1280, 800), (390, 844)):
+                report.set_viewport_size({"width": size[0], "height": size[1]})
+                self.assertLessEqual(report.evaluate("document.documentElement.scrollWidth - innerWidth"), 0)
+            response = page.context.request.get(f"/api/runs/{run['uuid']}/report?to=pdf")
+            found = pypdf.PdfReader(io.BytesIO(response.body()))
+            printed = re.sub(r"\s+", "", "".join(sheet.extract_text() for sheet in found.pages))
+            for line in ("was weighed empty", "Your local rules and your safety officer come first."):
+                self.assertIn(line.replace(" ", ""), printed)
+
+    def test_the_class_table_is_read_signed_and_fit_for_every_size(self) -> None:
+        with self.page("/desk", offline_expected=True) as page:
+            page.get_by_role("link", name="Class table").click()
+            expect(page.get_by_role("heading", name="An earlier class beside it")).to_be_visible()
+            table = page.get_by_role("table").first
+            expect(table.get_by_role("row").filter(has_text="Slip")).to_contain_text("outside the class")
+            page.get_by_label("Your name, below every bench’s record").fill(" ")
+            page.get_by_role("button", name="Sign the class").click()
+            expect(page.get_by_text("Write your name", exact=False)).to_be_visible()
+            page.get_by_label("Your name, below every bench’s record").fill("Hana Birch")
+            page.keyboard.press("Enter")
+            expect(page.get_by_text("8 of 8 signed as they stand", exact=False)).to_be_visible()
+            expect(page.get_by_text("One fingerprint over all of them", exact=False)).to_be_visible()
+            for size in ({"width": 1280, "height": 800}, TABLET, PHONE):
+                page.set_viewport_size(size)
+                self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth - innerWidth"), 0)
+            self.assertEqual([], self.serious_faults(page))
+
+
+class Finding(BrowserCase):
+    def found(self, page: Page) -> Any:
+        """The runs that are listed."""
+        return page.get_by_role("region", name="Runs", exact=True)
+
+    def test_words_typed_narrow_what_is_found_and_stand_in_the_address(self) -> None:
+        with self.page("/") as page:
+            page.get_by_role("link", name="Find").click()
+            words = page.get_by_role("searchbox")
+            expect(words).to_be_focused()
+            page.keyboard.type("borax flint")
+            expect(self.found(page)).to_contain_text("Borax from the glaze store")
+            expect(self.found(page)).not_to_contain_text("Blanc fixe")
+            words.fill("nothing like that")
+            expect(page.get_by_text("Fewer words find more.", exact=False)).to_be_visible()
+            words.fill("quill")
+            expect(self.found(page)).to_contain_text("Ada Quill")
+            page.get_by_label("How it stands").select_option("finished")
+            expect(page).to_have_url(re.compile("words=quill&state=finished"))
+            page.reload()
+            expect(words).to_have_value("quill")
+            expect(self.found(page)).to_contain_text("Ball")
+            self.assertEqual([], self.serious_faults(page))
+            for size in (TABLET, PHONE):
+                page.set_viewport_size(size)
+                self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth - innerWidth"), 0)
+
+    def test_a_term_is_saved_and_what_cannot_be_had_is_said(self) -> None:
+        with self.page("/find", offline_expected=True) as page:
+            page.get_by_label("A term, from").fill("2020-01-01")
+            page.get_by_label("to", exact=True).fill("2020-06-30")
+            page.get_by_role("button", name="Save it as one package").click()
+            expect(page.get_by_text("Nothing was recorded on these days.")).to_be_visible()
+            page.get_by_label("to", exact=True).fill("2099-12-31")
+            with page.expect_download() as waited:
+                page.get_by_role("button", name="Save it as one package").click()
+            with zipfile.ZipFile(waited.value.path()) as held:
+                self.assertIn("ro-crate-metadata.json", held.namelist())
+            page.get_by_label("What is kept of a student").fill("Ada Quill")
+            with page.expect_download() as other:
+                page.get_by_role("button", name="Save it as one document").click()
+            self.assertEqual("ada-quill.json", other.value.suggested_filename)

@@ -61,7 +61,7 @@ class OwnFigures(OwnCase):
             page.get_by_role("button", name="Hand in").click()
             expect(page.get_by_role("alert").filter(has_text="still here")).to_be_visible()
             page.context.set_offline(False)
-            page.get_by_label("Whose figures").select_option("Nat Teasel")
+            page.get_by_label("Who writes here").select_option("Nat Teasel")
             page.get_by_label("ratio x").press("Enter")
             expect(page.get_by_role("status").filter(has_text="Handed in")).to_be_visible()
             expect(page.get_by_role("heading", name=re.compile("Nat Teasel"))).to_be_visible()

@@ -6,6 +6,7 @@
 	import Formula from '../ui/Formula.svelte';
 	import TopBar from '../ui/TopBar.svelte';
 	import { Find, queryOf, wantedOf } from './find.svelte';
+	import TakeAway from './TakeAway.svelte';
 
 	const STATES = {
 		'': 'any',
@@ -133,6 +134,7 @@
 				<button class="button" onclick={() => void find.look(true)}>Older ones</button>
 			</p>{/if}
 	</section>
+	<TakeAway since={find.wanted.since} until={find.wanted.until} />
 </main>
 
 <style>

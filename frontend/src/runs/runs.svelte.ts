@@ -162,7 +162,7 @@ export class Runs {
 			this.#report(file.name, faults.length ? 'was refused.' : `was not opened: ${outcome.title}`, faults);
 			return;
 		}
-		const { files } = outcome.value;
+		const { files, also } = outcome.value;
 		const kept = files.filter((row) => row.uuid !== null);
 		if (kept.length)
 			this.#report(
@@ -174,7 +174,13 @@ export class Runs {
 			);
 		for (const row of files.filter((one) => one.uuid === null))
 			this.#report(`${file.name}: ${row.name}`, 'was refused. Nothing of it was kept.', row.faults);
-		if (!files.length) this.#report(file.name, 'holds no files.', []);
+		if (also.length)
+			this.#report(
+				file.name,
+				'held more than runs.',
+				also.map((message) => ({ code: 'also', path: 'package', message }))
+			);
+		if (!files.length && !also.length) this.#report(file.name, 'holds no files.', []);
 	}
 
 	#report(name: string, text: string, faults: Told[]): void {

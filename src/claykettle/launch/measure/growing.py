@@ -15,10 +15,11 @@ from claykettle.service.demo import seed_demo
 from claykettle.service.laboratory import Laboratory
 from claykettle.store.database import Database
 
-FEW, MANY = 52, 3000
-"""Runs: two evenings of the demo, and as many as some years leave."""
+FEW, MANY = 84, 3000
+"""Runs: the demo twice over, and as many as some years leave."""
 ROUNDS = 40
 BOARD = "/api/classes/0/changes"
+SEARCH = "/api/search?words=zinc%20quill&state=good"
 ASKED = (
     ("the list of runs", "/api/runs", 1.1),
     ("the day's page", "/api/today", 1.1),
@@ -37,6 +38,14 @@ def measured() -> Iterator[Ratio]:
             yield compare(
                 f"{name} among {MANY} runs", _asking(many, path), f"among {FEW}", _asking(few, path), limit, ROUNDS
             )
+        yield compare(
+            f"a search among {MANY} runs",
+            _asking(many, SEARCH),
+            "the list of runs",
+            _asking(many, "/api/runs"),
+            6,
+            ROUNDS,
+        )
         quiet, other = (_asking(line, _seen(line)) for line in (many, few))
         yield compare(f"a quiet feed among {MANY} runs", quiet, f"among {FEW}", other, 1.1, 5 * ROUNDS)
         record = f"record a reading among {MANY} runs"

@@ -1,4 +1,4 @@
-"""The demo's evening many times over, week after week into the past: a house as it is after years."""
+"""The demo's evenings many times over, further and further into the past: a house as it is after years."""
 
 from __future__ import annotations
 
@@ -32,7 +32,9 @@ COPIED: tuple[type[Base], ...] = (
 )  # fmt: skip
 """What belongs to an evening, each table after those that it names."""
 MOVED = ("date", "changed_at")
-"""What lies a week earlier in each copy; the record itself keeps its times, so that every signature holds."""
+"""What lies two weeks earlier in each copy; the record itself keeps its times, so that every signature holds."""
+APART = timedelta(weeks=2)
+"""The demo has a class of its day and one of a week before."""
 
 SAID = ("listed", "drying", "remains", "calibration")
 """What lists say, which names its run."""
@@ -40,7 +42,7 @@ UUIDS = re.compile(r"[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}")
 
 
 def multiply(database: Database, runs: int) -> int:
-    """Copy everything recorded, each time a week earlier, until there are at least so many runs; how many then."""
+    """Copy everything recorded, each time two weeks earlier, until there are at least so many runs; how many then."""
     tables = [cast(Table, table.__table__) for table in COPIED]
     with database.engine.begin() as connection:
         rows = {table.name: [dict(row) for row in connection.execute(select(table)).mappings()] for table in tables}
@@ -70,7 +72,7 @@ def _copied(table: Table, row: dict[str, Any], weeks: int, span: dict[str, int])
         elif column.name == "uuid":
             yield "uuid", _uuid(value, weeks)
         elif column.name in MOVED:
-            yield column.name, value - timedelta(weeks=weeks)
+            yield column.name, value - weeks * APART
         elif column.name == "code":
             yield "code", None
         elif column.name in SAID:

@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any, Literal
 
+from sqlalchemy import func
+
 from claykettle.core.marking import SPOKEN, Choice, choices_of, kind_of
 from claykettle.core.planning.practical import Question
 from claykettle.core.quantity import unit
@@ -37,6 +39,13 @@ class OfferedView(View):
 
     value: str
     label: str
+
+
+def practical_says(plan: Any, name: str) -> Any:
+    """What the practical of a plan says, asked of the database, in the collation of the house, not in its functions' own."""
+    one.
+    """
+    return func.json_value(plan, f"$.practical.{name}").collate("utf8mb4_nopad_bin")
 
 
 def asked_lines(visit: Visit, run: StoredRun) -> Iterator[AskedLineView]:

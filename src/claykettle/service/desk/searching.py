@@ -11,14 +11,16 @@ from sqlalchemy import ColumnElement, func, or_, select
 
 from claykettle.core.methods.registry import method_named
 from claykettle.service.callers import INSTRUCTOR, may
+from claykettle.service.desk.asking import practical_says
 from claykettle.service.views.base import View
 from claykettle.service.views.listing import RunSummaryView
 from claykettle.service.visit import Visit
 from claykettle.store.tables import Bench, Day, FoundBy, Place, RunRow, Seat, Section, Student, SummaryRow
 
 State = Literal["", "good", "watch", "stop", "open", "finished", "signed", "unsigned"]
-COLLATION = "utf8mb4_nopad_bin"
 PAGE, MOST_CLASSES, MOST_WORDS = 40, 12, 8
+MOST_NAMED = 2000
+"""So many students of a name, and runs of theirs, are looked through."""
 
 
 class FoundRunView(View):
@@ -75,7 +77,7 @@ def search(visit: Visit, wanted: Wanted) -> SearchView:
 
 
 def _runs(visit: Visit, wanted: Wanted, words: list[str]) -> Iterator[FoundRunView]:
-    conditions: list[ColumnElement[bool]] = [_has(word) for word in words]
+    conditions: list[ColumnElement[bool]] = [_has(visit, word) for word in words]
     if wanted.state:
         conditions.append(FoundBy.marks.contains(f" {wanted.state} "))
     if wanted.method:
@@ -84,12 +86,12 @@ def _runs(visit: Visit, wanted: Wanted, words: list[str]) -> Iterator[FoundRunVi
     if not visit.caller.is_program:
         conditions.append(SummaryRow.section_id.in_(visit.caller.sections))
     # which ones first, then what they say: long texts are read of those only that are shown
+    chosen = select(SummaryRow.run_id).join(FoundBy, FoundBy.run_id == SummaryRow.run_id)
+    if wanted.since is not None or wanted.until is not None:
+        chosen = chosen.join(Day, Day.id == SummaryRow.day_id)
     chosen = (
-        select(SummaryRow.run_id)
-        .join(FoundBy, FoundBy.run_id == SummaryRow.run_id)
-        .join(Day, Day.id == SummaryRow.day_id)
-        .where(*conditions)
-        .order_by(Day.date.desc(), SummaryRow.changed_at.desc(), SummaryRow.run_id.desc())
+        chosen.where(*conditions)
+        .order_by(SummaryRow.changed_at.desc(), SummaryRow.run_id.desc())
         .offset(wanted.skip)
         .limit(PAGE + 1)
     )
@@ -110,19 +112,19 @@ def _runs(visit: Visit, wanted: Wanted, words: list[str]) -> Iterator[FoundRunVi
         yield FoundRunView(run=line, day=day, of_class=title, students=students.get(number, []))
 
 
-def _has(word: str) -> ColumnElement[bool]:
-    """A word stands among those of the run, in the title of its class, or is part of the name of a student at it."""
-    named = (
-        select(Place.run_id)
-        .join(Seat, Seat.place_id == Place.id)
-        .join(Student, Student.id == Seat.student_id)
-        .where(func.lower(Student.name).contains(word, autoescape=True), Place.run_id.is_not(None))
-    )
-    return or_(
-        FoundBy.words.contains(word, autoescape=True),
-        func.lower(Day.title).contains(word, autoescape=True),
-        SummaryRow.run_id.in_(named),
-    )
+def _has(visit: Visit, word: str) -> ColumnElement[bool]:
+    """A word stands among those of the run, or is part of the name of a student at its bench.
+
+    Students are few beside the runs: who is meant is asked first.
+    """
+    own = FoundBy.words.contains(word, autoescape=True)
+    students = select(Student.id).where(func.lower(Student.name).contains(word, autoescape=True))
+    named = visit.session.scalars(students.limit(MOST_NAMED)).all()
+    if not named:
+        return own
+    seated = select(Place.run_id).join(Seat, Seat.place_id == Place.id).where(Seat.student_id.in_(named))
+    runs = visit.session.scalars(seated.where(Place.run_id.is_not(None)).limit(MOST_NAMED)).all()
+    return or_(own, SummaryRow.run_id.in_(runs)) if runs else own
 
 
 def _between(wanted: Wanted) -> Iterator[ColumnElement[bool]]:
@@ -147,14 +149,9 @@ def _students(visit: Visit, runs: list[int]) -> dict[int, list[str]]:
     return found
 
 
-def _told(plan: Any, name: str) -> Any:
-    """What the practical of a plan says, in the collation of the house: a function's own is another."""
-    return func.json_value(plan, f"$.practical.{name}").collate(COLLATION)
-
-
 def _classes(visit: Visit, wanted: Wanted, words: list[str]) -> list[FoundClassView]:
     """Classes whose title or practical holds all the words."""
-    name: Any = func.lower(func.concat(Day.title, " ", func.ifnull(_told(Day.plan, "name"), "")))
+    name: Any = func.lower(func.concat(Day.title, " ", func.ifnull(practical_says(Day.plan, "name"), "")))
     query = (
         select(Day, Section.name, func.count(Place.id))
         .join(Section, Section.id == Day.section_id)
@@ -167,7 +164,7 @@ def _classes(visit: Visit, wanted: Wanted, words: list[str]) -> list[FoundClassV
     if not visit.caller.is_program:
         query = query.where(Day.section_id.in_(visit.caller.sections))
     if wanted.method:
-        query = query.where(_told(Day.plan, "method") == wanted.method)
+        query = query.where(practical_says(Day.plan, "method") == wanted.method)
     if wanted.state:
         query = query.where(Day.id.in_(select(RunRow.day_id)))
     return [

@@ -14,6 +14,7 @@ from claykettle.core.quantity import percent, short
 from claykettle.core.run import TrialEvaluation, evidence_of
 from claykettle.formats.lists import Listed, csv_of_lists, spreadsheet
 from claykettle.service.callers import INSTRUCTOR, may
+from claykettle.service.desk.asking import practical_says
 from claykettle.service.desk.marking import MarkedBenchView, class_marking, found_at
 from claykettle.service.lab.cards import Laid, laid_cards
 from claykettle.service.lab.results import ClassScaleView, class_scale
@@ -224,26 +225,23 @@ def _marks(benches: Sequence[MarkedBenchView]) -> str:
 
 def _earlier(visit: Visit, day: Day) -> list[EarlierView]:
     """The earlier classes with the same practical, the latest first."""
-    if not day.starts:
+    practical = (day.plan or {}).get("practical") or {}
+    if not day.starts or not practical:
         return []
     query = (
-        select(Day)
-        .where(Day.date < day.date, Day.starts != "", Day.id != day.id)
+        select(Day.id, Day.title, Day.date)
+        .where(
+            Day.date < day.date,
+            Day.starts != "",
+            practical_says(Day.plan, "method") == practical.get("method", ""),
+            practical_says(Day.plan, "name") == practical.get("name", ""),
+        )
         .order_by(Day.date.desc(), Day.id.desc())
+        .limit(MOST_EARLIER)
     )
     if not visit.caller.is_program:
         query = query.where(Day.section_id.in_(visit.caller.sections))
-    wanted = _practical(day)
-    rows = (row for row in visit.session.scalars(query.limit(500)) if _practical(row) == wanted)
-    return [
-        EarlierView(id=row.id, title=row.title, date=row.date.isoformat())
-        for row, _ in zip(rows, range(MOST_EARLIER), strict=False)
-    ]
-
-
-def _practical(day: Day) -> tuple[str, str]:
-    practical = (day.plan or {}).get("practical") or {}
-    return str(practical.get("method", "")), str(practical.get("name", ""))
+    return [EarlierView(id=row.id, title=row.title, date=row.date.isoformat()) for row in visit.session.execute(query)]
 
 
 def _beside(visit: Visit, chosen: EarlierView, scale: ClassScaleView | None) -> BesideView:
