@@ -42,9 +42,7 @@ class OfferedView(View):
 
 
 def practical_says(plan: Any, name: str) -> Any:
-    """What the practical of a plan says, asked of the database, in the collation of the house, not in its functions' own."""
-    one.
-    """
+    """What the practical of a plan says, asked of the database, in the collation of the house."""
     return func.json_value(plan, f"$.practical.{name}").collate("utf8mb4_nopad_bin")
 
 
