@@ -179,6 +179,20 @@ class Marks(DeskCase):
         self.assertIn("= 0.781 g", wrong["worked"])
         self.assertEqual(4, handed["marked"]["marks"])
 
+    def test_what_is_still_open_is_told_in_one_place(self) -> None:
+        told = " ".join(self.of_class("marking")["still_open"])
+        for words in (
+            "Not finished: ",
+            "1 sheet to be given back.",
+            "No own figures of Bench 1, China and Grog.",
+            "4 of 4",
+        ):
+            self.assertIn(words, told)
+        self.post(
+            f"/api/classes/{self.number}/given-back", {"uuid": str(uuid4()), "sheets": [self.sheet()["uuid"]]}, 200
+        )
+        self.assertNotIn("to be given back", " ".join(self.of_class("marking")["still_open"]))
+
     def test_only_who_teaches_the_section_marks(self) -> None:
         body = {"uuid": str(uuid4()), "sheets": [self.sheet()["uuid"]]}
         for client in (self.flint, self.projector(True)):

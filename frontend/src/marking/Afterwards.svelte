@@ -1,6 +1,8 @@
 <script lang="ts">
-	/* What is left to be done when the class has gone: what dries and where, the waste of the day. */
+	/* What is left to be done when the class has gone: what is open, what dries and where, the waste of the day. */
 	import { getDrying, type DryingView } from '../api/client';
+
+	let { open }: { open: string[] } = $props();
 
 	let found = $state.raw<DryingView | null>(null);
 	$effect(() => {
@@ -18,6 +20,9 @@
 
 <section aria-labelledby="afterwards">
 	<h2 id="afterwards">Afterwards</h2>
+	{#if open.length}<ul>
+			{#each open as line (line)}<li>{line}</li>{/each}
+		</ul>{/if}
 	<p>
 		{#if places.length}{places.map(([place, count]) => `${count} in ${place}`).join(', ')}.
 		{:else}Nothing stands and dries.{/if}
@@ -36,6 +41,10 @@
 	}
 	h2 {
 		font-size: 19px;
+	}
+	li {
+		padding: 3px 0;
+		line-height: 1.3;
 	}
 	.ways {
 		display: flex;

@@ -91,7 +91,7 @@
 					>{/if}
 			</p>
 			<ClassReports number={found.id} />
-			<Afterwards />
+			<Afterwards open={found.still_open} />
 		</nav>
 		<section aria-labelledby="sheet">
 			{#if chosen}

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from uuid import NAMESPACE_OID, uuid5
 
 from sqlalchemy import select
 
 from claykettle.core.errors import Conflict, Fault, NotFound, Refusal
+from claykettle.core.wording import listed
 from claykettle.service.callers import INSTRUCTOR, may
 from claykettle.service.desk.own_figures import GivenAnswerView, answers_of
 from claykettle.service.desk.sheets import MarkedSheetView, decided, marked_sheets
@@ -17,7 +18,7 @@ from claykettle.service.lab.results import class_scale
 from claykettle.service.lab.state import class_at
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
-from claykettle.store.tables import AnswerRow, GivenBackRow, MarkRow, RunRow, SheetRow
+from claykettle.store.tables import AnswerRow, GivenBackRow, MarkRow, RunRow, SheetRow, SignatureRow
 
 LONGEST_NOTE = 1000
 
@@ -38,8 +39,8 @@ class MarkedBenchView(View):
 
 
 class ClassMarkingView(View):
-    """A class's sheets, bench by bench in the order of the room, how many there are to be handed in, and how many of
-    them were given back.
+    """A class's sheets, bench by bench in the order of the room, how many there are to be handed in, how many of them
+    were given back, and what of the class is still open, in sentences.
     """
 
     id: int
@@ -49,6 +50,7 @@ class ClassMarkingView(View):
     handed: int
     given_back: int
     middle: str
+    still_open: list[str]
 
 
 @dataclass(frozen=True)
@@ -109,7 +111,33 @@ def class_marking(visit: Visit, number: int) -> ClassMarkingView:
         handed=sum(len(row.sheets) for row in benches),
         given_back=sum(bool(sheet.given_back) for row in benches for sheet in row.sheets),
         middle=scale.said if scale is not None else "",
+        still_open=list(_still_open(visit, rows, benches)),
     )
+
+
+def _still_open(visit: Visit, rows: Sequence[Laid], benches: Sequence[MarkedBenchView]) -> Iterator[str]:
+    """What is left to be done for the class: benches not finished, questions not answered, sheets, signatures."""
+    there = [row for row in rows if not row.is_out]
+    going = [row.name for row in there if row.card.done_at is None and not row.card.rests]
+    if going:
+        yield f"Not finished: {listed(going)}."
+    resting = [f"{row.name} ({row.card.place or row.card.rests})" for row in there if row.card.rests]
+    if resting:
+        yield f"Waiting: {listed(resting)}."
+    asked = [row.name for row in there if row.asks]
+    if asked:
+        yield f"Asked about a figure, and not answered: {listed(asked)}."
+    waiting = sum(not sheet.given_back for bench in benches for sheet in bench.sheets)
+    if waiting:
+        yield f"{waiting} {'sheet' if waiting == 1 else 'sheets'} to be given back."
+    missing = [row.name for row in benches if not row.sheets and not row.is_out]
+    if missing and len(missing) < len(there):
+        yield f"No own figures of {listed(missing)}."
+    numbers = [row.run for row in there]
+    signed = set(visit.session.scalars(select(SignatureRow.run_id).where(SignatureRow.run_id.in_(numbers)).distinct()))
+    unsigned = len(set(numbers) - signed)
+    if unsigned:
+        yield f"{unsigned} of {len(numbers)} records not signed."
 
 
 @may(INSTRUCTOR)
