@@ -6,12 +6,14 @@ import re
 import unittest
 from dataclasses import replace
 from pathlib import Path
+from random import Random
 from typing import Any
 
 from claykettle.core.methods.registry import all_methods, shipped_procedures
 from claykettle.core.report import Asked, Beside, Document, Paragraph, Signed, Table, plain, report_of, text
 from claykettle.core.run import Procedure, evaluate_run, procedure_body
 from claykettle.formats.run_file import read_run, run_from
+from tests.sheets.by_hand import METHODS
 from tests.support.runs import document
 
 GOLDEN = sorted((Path(__file__).parents[1] / "golden").glob("*.run.json"))
@@ -123,6 +125,26 @@ class Told(unittest.TestCase):
                 told = words(found, "Procedure")
                 self.assertNotRegex(told, r"\{|\}|\( ?\)| of  |  ")
                 self.assertGreater(len(told), 80)
+
+
+class OfEveryMethod(unittest.TestCase):
+    def test_runs_whole_and_cut_short_are_told_without_a_gap(self) -> None:
+        draw = Random(7)
+        for name in METHODS:
+            for _ in range(4):
+                whole = METHODS[name](draw).document()
+                for left in range(len(whole["trials"][0]["readings"]) + 1):
+                    readings = dict(list(whole["trials"][0]["readings"].items())[:left])
+                    trials = [{**whole["trials"][0], "readings": readings}]
+                    found = report_of(evaluate_run(run_from({**whole, "trials": trials})))
+                    everything = "\n".join(words(found, row.title) for row in found.sections)
+                    with self.subTest(name, readings=left):
+                        told = words(found, "Procedure")
+                        self.assertNotRegex(told, r"\{|\}|\( ?\)| of  |  ")
+                        for value in readings.values():
+                            for one in value if isinstance(value, list) else [value]:
+                                self.assertIn(one.split()[0], told)
+                        self.assertNotRegex(everything, r"\bnan\b|\bNone\b(?! were)|\binf\b")
 
 
 class Whole(unittest.TestCase):

@@ -141,7 +141,8 @@ class _Writer:
         first, *others = [
             (row.label, told(self.evaluation, row.label, course, self.matter)) for row in self.run.trials if row.entries
         ]
-        yield _said(" ".join(first[1].sentences))
+        if first[1].sentences:
+            yield _said(" ".join(first[1].sentences))
         if not first[1].is_marked:
             yield _said(
                 f"Between the readings the procedure “{course.title}” (version {course.version}) was followed; no step "

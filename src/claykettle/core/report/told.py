@@ -105,7 +105,16 @@ class _Telling:
             else:
                 sentences += [self._sentence(row) for row in parts if self._is_done(row)]
             passed += [self._passed(row) for row in parts if self._skipped(row) is not None]
+        sentences += self._beside()
         return Told(tuple(filter(None, sentences)), tuple(passed), rounds, bool(self.marks))
+
+    def _beside(self) -> Iterator[str]:
+        """Readings that no step of this course takes, such as those of another way to weigh."""
+        told = {row.step.reads for row in self.rows if self._is_done(row)}
+        for name, rows in self.entries.items():
+            if name not in told:
+                figures = ", ".join(row.reading.shown for row in rows)
+                yield f"Also read: {self.labels.get(name, name.replace('_', ' '))}, {figures}."
 
     def _rounds(self, group: str, rows: list[Row]) -> Iterator[str]:
         """The first round whole; of the others what they read, and what ended them."""
