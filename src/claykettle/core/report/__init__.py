@@ -2,7 +2,7 @@
 
 from claykettle.core.report.beside import Asked, Beside, Logged, Signed
 from claykettle.core.report.document import Document, Items, Paragraph, Section, Span, Table, Text, plain, table, text
-from claykettle.core.report.report import report_of
+from claykettle.core.report.report import report_of, verdicts_told, waste_told
 from claykettle.core.report.told import Told, told
 
 __all__ = [
@@ -23,4 +23,6 @@ __all__ = [
     "table",
     "text",
     "told",
+    "verdicts_told",
+    "waste_told",
 ]

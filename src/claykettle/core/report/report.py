@@ -13,7 +13,7 @@ from claykettle.core.errors import Refusal
 from claykettle.core.judgement.suspects import Suspicion, suspicion
 from claykettle.core.method import Options
 from claykettle.core.methods.registry import procedure_named
-from claykettle.core.planning.waste import formulas_of, left_of, waste_sheet
+from claykettle.core.planning.waste import WasteSheet, formulas_of, left_of, waste_sheet
 from claykettle.core.quantity import exact, percent, unit
 from claykettle.core.report.beside import NOTHING_BESIDE, Beside, Logged
 from claykettle.core.report.document import Block, Document, Items, Paragraph, Section, Span, Table, Text, table, text
@@ -31,7 +31,7 @@ from claykettle.core.run import (
     reading_definition,
     worded,
 )
-from claykettle.core.verdict import Verdict
+from claykettle.core.verdict import Level, Verdict
 from claykettle.core.wording import listed
 
 BELIEVABLE = ("believable", "stretch")
@@ -294,14 +294,7 @@ class _Writer:
     # afterwards
 
     def waste(self) -> Iterator[Block]:
-        sheet = waste_sheet(left_of(self.evaluation), self.register)
-        rows = [
-            (part.title, f"{row.what}{f' ({row.name})' if row.name else ''}", row.amount, row.first)
-            for part in sheet.containers
-            for row in part.lines
-        ]
-        yield table(("Where to", "What", "How much", "First"), rows)
-        yield _said(sheet.rules)
+        yield from waste_told(waste_sheet(left_of(self.evaluation), self.register))
 
     def questions(self) -> Iterator[Block]:
         if not self.beside.questions:
@@ -353,6 +346,22 @@ class _Writer:
         )
 
 
+def waste_told(sheet: WasteSheet) -> Iterator[Block]:
+    """A waste sheet as a table, and whose rules come first."""
+    rows = [
+        (part.title, f"{row.what}{f' ({row.name})' if row.name else ''}", row.amount, row.first)
+        for part in sheet.containers
+        for row in part.lines
+    ]
+    yield table(("Where to", "What", "How much", "First"), rows)
+    yield _said(sheet.rules)
+
+
+def verdicts_told(rows: Iterable[tuple[str, Level]]) -> Iterator[Block]:
+    """Verdicts, each with its level."""
+    yield from (Paragraph(text(said), level) for said, level in rows)
+
+
 def _half_width(instrument: str, width: float) -> str:
     shown = unit(UNITS[INSTRUMENTS[instrument]])
     return f"± {exact(shown.step_from_si(width))} {shown.shown}"
@@ -382,8 +391,8 @@ def _otherwise(first: Told, row: Told) -> str:
     return f", weighed {times(other[0])} in all" if other else ""
 
 
-def _verdicts(rows: Iterable[Verdict]) -> Iterator[Paragraph]:
-    yield from (Paragraph(text(row.text), row.level) for row in rows)
+def _verdicts(rows: Iterable[Verdict]) -> Iterator[Block]:
+    return verdicts_told((row.text, row.level) for row in rows)
 
 
 def _result(trial: TrialEvaluation, name: str) -> str:

@@ -5,7 +5,7 @@ Here they are put together as documents; whoever asks writes them in the form th
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from datetime import datetime
 
 from sqlalchemy import select
@@ -25,8 +25,9 @@ from claykettle.core.report import (
     report_of,
     table,
     text,
+    verdicts_told,
+    waste_told,
 )
-from claykettle.core.verdict import Level
 from claykettle.service.callers import BENCH, INSTRUCTOR, may
 from claykettle.service.desk.marking import MarkedBenchView, class_marking
 from claykettle.service.desk.own_figures import GivenAnswerView, answers_of
@@ -220,13 +221,9 @@ def _benches(visit: Visit, found: ClassTableView) -> Iterator[Block]:
         yield _said(f"{row.name}{whose}: {row.found or 'nothing yet'}")
         trials = visit.run(row.run).evaluation.trials
         said = [(one.text, one.level) for trial in trials for one in trial.verdicts if one.level != "good"]
-        yield from _verdicts(said[:MOST_SAID])
+        yield from verdicts_told(said[:MOST_SAID])
         if row.why:
             yield _said(f"Likeliest: {row.why}")
-
-
-def _verdicts(rows: Iterable[tuple[str, Level]]) -> Iterator[Block]:
-    yield from (Paragraph(text(said), level) for said, level in rows)
 
 
 def _marks(found: ClassTableView, benches: Sequence[MarkedBenchView]) -> Iterator[Block]:
@@ -247,13 +244,7 @@ def _first(sheet: MarkedSheetView) -> str:
 def _waste(visit: Visit, found: ClassTableView) -> Iterator[Block]:
     lefts = [left for row in found.rows for left in left_of(visit.run(row.run)).left()]
     sheet = waste_sheet(lefts, register(visit))
-    rows = [
-        (part.title, f"{row.what}{f' ({row.name})' if row.name else ''}", row.amount, row.first)
-        for part in sheet.containers
-        for row in part.lines
-    ]
-    yield table(("Where to", "What", "How much", "First"), rows)
-    yield _said(sheet.rules)
+    yield from waste_told(sheet)
 
 
 def _slip(run: StoredRun) -> Iterator[Block]:
@@ -266,7 +257,7 @@ def _slip(run: StoredRun) -> Iterator[Block]:
         results += [(name, word.text or "none fits") for name, word in trial.words.items()]
         if results:
             yield table(("Result", "k = 2"), results, "", (1,))
-        yield from _verdicts((row.text, row.level) for row in trial.verdicts if row.code != "missing-reading")
+        yield from verdicts_told((row.text, row.level) for row in trial.verdicts if row.code != "missing-reading")
 
 
 def _of_student(sheets: Sequence[MarkedSheetView], answers: Sequence[GivenAnswerView]) -> Iterator[Section]:
