@@ -224,6 +224,13 @@ class Whole(unittest.TestCase):
         self.assertNotIn("ZnSO4·7H2O", everything)
         self.assertNotIn("6.9", words(told, "Results"))
 
+    def test_a_signature_that_came_in_a_run_file_is_told_as_one(self) -> None:
+        seen = [{"tag": "signed", "text": "x = 7.005; record 0a1b", "by": "Ivo Plover", "at": "2026-03-05T20:10:00Z"}]
+        found = report(observations=seen)
+        self.assertIn("Ivo Plover", words(found, "Signatures"))
+        self.assertNotIn("By hand", words(found, "Signatures"))
+        self.assertNotIn("signed", words(found, "Procedure"))
+
     def test_questions_and_signatures_are_told_where_they_are_known(self) -> None:
         beside = Beside(
             questions=(Asked("Too high or too low?", "too high", "right"),),

@@ -41,6 +41,8 @@ UNITS = {
 """In what the half-width of an instrument is told, by what it measures."""
 SIDE_BY_SIDE = 4
 """So many trials stand beside one another on a sheet."""
+SIGNED = ("signed", "signed elsewhere")
+"""The tags under which signatures leave in a run file."""
 NOT_RECORDED = "Nothing was recorded of this."
 
 
@@ -153,7 +155,8 @@ class _Writer:
         for label, row in (first, *others):
             if row.passed:
                 yield Paragraph(text(f"Trial {label}: passed over were {listed(row.passed)}."), "watch")
-        seen = [f"{row.tag}{f' ({row.text})' if row.text else ''}" for row in self.run.observations]
+        rows = (row for row in self.run.observations if row.tag not in SIGNED)
+        seen = [f"{row.tag}{f' ({row.text})' if row.text else ''}" for row in rows]
         if seen:
             yield _said(f"Seen on the way: {'; '.join(dict.fromkeys(seen))}.")
 
@@ -304,9 +307,13 @@ class _Writer:
         yield table(("Question", "Answer", "What is to say of it"), rows)
 
     def signatures(self) -> Iterator[Block]:
+        in_file = [row for row in self.run.observations if row.tag in SIGNED]
         if self.beside.signatures:
             rows = [(row.name, row.at, row.changed or "nothing") for row in self.beside.signatures]
             yield table(("Signed by", "When", "Changed since"), rows)
+        elif in_file:
+            told = [(row.by or "", (row.at or "").replace("T", " "), row.text) for row in in_file]
+            yield table(("Signed by", "When", "What it stands for"), told, "As the run file says; the record proves it")
         else:
             yield _said("Not signed on the record. By hand:")
             yield table(("Name", "Date", "Signature"), [("\u00a0", "", ""), ("\u00a0", "", "")])
