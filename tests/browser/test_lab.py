@@ -127,7 +127,7 @@ class ItsEnd(LabCase):
             page.keyboard.press("Enter")
             expect(page.get_by_text("90 min", exact=False)).to_be_visible()
             self.assertEqual(self.serious_faults(page), [])
-            page.get_by_role("button", name=re.compile("^Not on")).click()
+            page.get_by_role("button", name=re.compile("^Not then")).click()
             expect(page.get_by_text("In one session.")).to_be_visible()
 
 

@@ -69,7 +69,7 @@ class Withhold(Chained):
 
     def test_the_hashes_that_stood_before_are_found_again(self) -> None:
         with self.database.engine.begin() as connection:
-            old = dict(connection.execute(text("SELECT uuid, record FROM signature")).tuples().all())
+            old = {row.uuid: row.record for row in connection.execute(text("SELECT uuid, record FROM signature"))}
         found = self.withhold()
         with self.database.transaction() as session:
             before = fingerprints_before(session)
@@ -79,10 +79,10 @@ class Withhold(Chained):
 
     def test_signatures_that_speak_of_others_stay_as_they_were(self) -> None:
         with self.database.engine.begin() as connection:
-            old = dict(connection.execute(text("SELECT uuid, record FROM signature")).tuples().all())
+            old = {row.uuid: row.record for row in connection.execute(text("SELECT uuid, record FROM signature"))}
         self.withhold()
         with self.database.engine.begin() as connection:
-            now = dict(connection.execute(text("SELECT uuid, record FROM signature")).tuples().all())
+            now = {row.uuid: row.record for row in connection.execute(text("SELECT uuid, record FROM signature"))}
         self.assertIn(True, [old[uuid] == now[uuid] for uuid in old])
         self.assertIn(False, [old[uuid] == now[uuid] for uuid in old])
 

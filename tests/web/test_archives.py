@@ -6,6 +6,7 @@ import io
 import json
 import zipfile
 from typing import Any
+from urllib.parse import quote
 from uuid import uuid4
 
 from claykettle.service.demo import seed_demo
@@ -47,7 +48,12 @@ class Archived(AppCase):
 
     def everything(self) -> dict[str, Any]:
         """What the pages show of every run, but for the time and what counts looks."""
-        runs = {f"{row['title']} {row['uuid']}": row["uuid"] for row in self.get("/api/runs")["runs"]}
+        listed = self.get("/api/runs")
+        rows = [
+            *listed["runs"],
+            *(self.get(f"/api/runs?older={quote(listed['older'])}")["runs"] if listed["older"] else []),
+        ]
+        runs = {f"{row['title']} {row['uuid']}": row["uuid"] for row in rows}
         return {
             name: {
                 key: value

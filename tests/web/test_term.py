@@ -6,6 +6,7 @@ import io
 import json
 import re
 import tempfile
+import warnings
 import zipfile
 from pathlib import Path
 from typing import Any
@@ -75,7 +76,9 @@ class TakenAlong(TermCase):
                 rocrate_uri=folder, profile_identifier="ro-crate-1.3", requirement_severity=models.Severity.REQUIRED
             )
             asked = mock.Mock(return_value=_Answer())
-            with mock.patch.multiple(HttpRequester, create=True, get=asked, head=asked):
+            with mock.patch.multiple(HttpRequester, create=True, get=asked, head=asked), warnings.catch_warnings():
+                # of the validator's own libraries, on their own ways
+                warnings.simplefilter("ignore")
                 found = services.validate(settings)
             self.assertEqual([], [row.message for row in found.get_issues()])
             self.assertEqual({"https://w3id.org/ro/crate/1.3/context"}, {call.args[0] for call in asked.call_args_list})

@@ -137,6 +137,7 @@
 <style>
 	nav {
 		display: flex;
+		flex-wrap: wrap;
 		gap: 12px;
 	}
 	.old,

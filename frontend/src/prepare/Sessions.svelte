@@ -44,7 +44,7 @@
 					<button
 						type="button"
 						class="button"
-						aria-label="Not on {day(row.date)}"
+						aria-label="Not then: {day(row.date)}"
 						onclick={async () => take(await dropSession(found.id, row.date))}>Not then</button
 					>
 				</li>

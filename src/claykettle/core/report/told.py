@@ -20,14 +20,15 @@ from claykettle.core.run import (
     Procedure,
     Progress,
     Repeat,
+    Row,
     StepMark,
     TrialEvaluation,
     TrialRecord,
     laid_out,
     reading_labels,
     usable_readings,
+    worded,
 )
-from claykettle.core.run.layout import Row, worded
 
 _ASKED = re.compile(r"\{(\w+)\}")
 MINUTE = 60.0
