@@ -44,7 +44,7 @@ beforeEach(() => [getMarking, changeMark, giveBack].forEach((mock) => mock.mockR
 test('a mark is begun at the first wrong line and left by going to another sheet', async () => {
 	const marking = await looking(sheet('a'), sheet('b'));
 	marking.change();
-	expect(marking.draft).toEqual({ line: 'ratio', marks: '0', note: '' });
+	expect(marking.draft).toEqual({ line: 'ratio', marks: '0', note: '', after: '' });
 	marking.move(1);
 	expect([marking.draft, marking.chosen?.sheet.uuid]).toEqual([null, 'b']);
 	marking.move(1);
@@ -77,11 +77,36 @@ test('a colleague was first: what they did is shown, what was typed stays', asyn
 	getMarking.mockResolvedValueOnce(marked(sheet('a', '', 'theirs')));
 	expect(await marking.keep()).toBe(false);
 	expect(marking.said.trouble).toContain('meanwhile');
-	expect(marking.draft).toEqual({ line: 'ratio', marks: '1', note: 'half of it' });
+	expect(marking.draft).toMatchObject({ line: 'ratio', marks: '1', note: 'half of it' });
 	changeMark.mockResolvedValueOnce(marked(sheet('a')));
 	expect(await marking.keep()).toBe(true);
 	expect(changeMark.mock.lastCall?.[1]).toMatchObject({ after: 'theirs', marks: 1 });
 	expect(marking.draft).toBeNull();
+});
+
+test('what a colleague changes while one types is no reason to write over it unseen', async () => {
+	const marking = await looking(sheet('a'));
+	marking.change('ratio');
+	getMarking.mockResolvedValueOnce(marked(sheet('a', '', 'theirs')));
+	await marking.look();
+	changeMark.mockResolvedValueOnce(marked(sheet('a')));
+	await marking.keep();
+	expect(changeMark.mock.lastCall?.[1]).toMatchObject({ after: '' });
+});
+
+test('a sheet handed in anew while one types takes the place of the other, and that is told', async () => {
+	const [theirs, others] = [sheet('a'), sheet('b')];
+	const marking = await looking(theirs, others);
+	marking.change('ratio');
+	if (marking.draft) marking.draft.note = 'half of it';
+	getMarking.mockResolvedValueOnce(marked(others, { ...theirs, uuid: 'anew' }));
+	await marking.look();
+	expect(marking.chosen?.sheet.uuid).toBe('anew');
+	expect(marking.draft?.note).toBe('half of it');
+	expect(marking.said.trouble).toContain('in its place');
+	getMarking.mockResolvedValueOnce(marked(others));
+	await marking.look();
+	expect([marking.draft, marking.chosen?.sheet.uuid]).toEqual([null, 'b']);
 });
 
 test('all that wait are given back at once, and those that were are left out', async () => {

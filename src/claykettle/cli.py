@@ -123,15 +123,11 @@ def _evaluate(options: argparse.Namespace) -> int:
 def _suspects(options: argparse.Namespace) -> int:
     from dataclasses import asdict
 
-    from claykettle.core.judgement.suspects import suspicion
-    from claykettle.core.run import evaluate_run, evidence_of
+    from claykettle.core.run import evaluate_run
 
     def document(run: Run) -> object:
-        trials = evaluate_run(run).trials
-        return {
-            row.label: asdict(suspicion(row.trial, run.method, options.expect, evidence_of(run, row.label)))
-            for row in trials
-        }
+        found = evaluate_run(run)
+        return {row.label: asdict(found.suspicion(row.label, options.expect)) for row in found.trials}
 
     return _compute_run(options.file, document)
 

@@ -83,6 +83,13 @@ class Told(unittest.TestCase):
         self.assertIn("1.657 g of ZnSO4 was added and weighed in it (32.861 g)", told)
         self.assertIn("The same was done three times in all (32.136 g and 32.134 g), until two agreed", told)
 
+    def test_another_trial_tells_how_often_where_that_was_another_number(self) -> None:
+        first = document()["trials"][0]
+        once = {**first, "label": "2", "readings": {**first["readings"], "vessel_residue": ["32.134 g"]}}
+        told = words(report(trials=[first, once, {**first, "label": "3"}]), "Procedure")
+        self.assertIn("Trial 2 was done in the same way, the rounds once in all.", told)
+        self.assertIn("Trial 3 was done in the same way.", told)
+
     def test_nothing_is_told_that_nobody_marked(self) -> None:
         told = words(report(), "Procedure")
         self.assertNotIn("fire", told)

@@ -94,9 +94,7 @@ class Questions(DeskCase):
         rows = self.get(f"/api/runs/{self.runs['Flint']}/own-figures")["answers"]
         self.assertEqual(["wrong", "wrong"], [row["verdict"] for row in rows])
         self.assertIn("too small; yours is too large", rows[1]["said"])
-        self.assertEqual(
-            "water left behind", rows[1]["label"].partition(",")[0].replace("not fully heated", "water left behind")
-        )
+        self.assertEqual("not fully heated", rows[1]["label"])
 
     def test_the_latest_answer_of_each_student_counts(self) -> None:
         self.reply("40 %", student="Ada Quill")
@@ -339,6 +337,26 @@ class Reports(Table):
         self.assertIn("Own figures, trial 1", student)
         self.assertIn("0.781 g", student)
         self.of_class("report?of=student&student=Nobody", 404)
+
+    def test_what_a_bench_handed_in_together_stands_in_the_report_of_each_of_them_and_of_no_other(self) -> None:
+        theirs = {"uuid": str(uuid4()), "trial": "1", "claims": OWN | {"water_mass": "0.790 g"}}
+        path = f"/api/runs/{self.runs['China']}/own-figures"
+        self.assertEqual(200, self.tablet("China").post(path, json=theirs).status_code)
+        self.hand_in()
+        for student, told, other in (("Bo Thrush", "0.781 g", "0.790 g"), ("Ada Quill", "0.781 g", "0.790 g")):
+            found = self.read(f"/api/classes/{self.number}/report?of=student&student={student.replace(' ', '%20')}")
+            with self.subTest(student):
+                self.assertIn("by the bench together", found)
+                self.assertIn(told, found)
+                self.assertNotIn(other, found)
+
+    def test_a_right_formula_that_their_own_ratio_does_not_give_is_told_as_such(self) -> None:
+        self.hand_in(student="Ada Quill", claims=OWN | {"water_ratio": "7.81"})
+        line = next(row for row in self.sheet()["lines"] if row["name"] == "formula")
+        self.assertEqual("right", line["status"])
+        found = self.read(f"/api/classes/{self.number}/report?of=student&student=Ada%20Quill")
+        self.assertIn("though your own ratio x, 7.81, does not", found)
+        self.assertNotIn("As the readings give it.", found)
 
     def test_all_reports_come_in_one_archive_and_tell_how_far_they_are(self) -> None:
         response = self.client.get(f"/api/classes/{self.number}/reports?to=odt")

@@ -342,7 +342,7 @@ class GoNow(LabCase):
     def test_the_suspects_are_asked_once_a_version(self) -> None:
         self.settled("Grog", "46.806")
         words._SAID.clear()
-        with mock.patch.object(words, "suspicion", wraps=words.suspicion) as asked:
+        with mock.patch.object(words, "_words", wraps=words._words) as asked:
             self.board()
             self.board()
             self.assertEqual(1, asked.call_count)

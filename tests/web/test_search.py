@@ -55,6 +55,12 @@ class Search(DeskCase):
         self.assertEqual(["Zinc"], [row["title"] for row in self.find(words="zinc")["classes"]])
         self.assertEqual([], self.find(words="tin")["classes"])
 
+    def test_a_class_by_the_state_of_one_of_its_runs(self) -> None:
+        self.assertEqual(["Zinc"], [row["title"] for row in self.find(words="zinc", state="watch")["classes"]])
+        self.assertEqual([], self.find(words="zinc", state="signed")["classes"])
+        self.post(f"/api/runs/{self.runs['Flint']}/signatures", {"uuid": str(uuid4()), "name": "Ada"})
+        self.assertEqual(["Zinc"], [row["title"] for row in self.find(words="zinc", state="signed")["classes"]])
+
     def test_signs_that_mean_something_to_a_database_are_only_signs(self) -> None:
         self.assertEqual([self.tin], [row["run"]["uuid"] for row in self.find(words="tin_50%")["runs"]])
         self.assertEqual([], self.find(words="t_n")["runs"])

@@ -115,6 +115,17 @@ class OfAStudent(TermCase):
         self.assertEqual(["low"], [row["text"] for row in found["answers"]])
         self.assertEqual([], self.get("/api/search/student?name=Bo%20Thrush")["sheets"])
 
+    def test_what_they_changed_and_took_back_is_among_it(self) -> None:
+        path = f"/api/runs/{self.runs['Flint']}"
+        seen = self.flint.get(path).json
+        body = {
+            "uuid": str(uuid4()), "known": len(seen["changes"]), "reason": "another label",
+            "options": seen["options"] | {"max_ratio": 9}, "by": "Ada Quill",
+        }  # fmt: skip
+        self.assertEqual(200, self.flint.post(f"{path}/changes", json=body).status_code)
+        (change,) = self.get("/api/search/student?name=Ada%20Quill")["changes"]
+        self.assertEqual(("options.max_ratio", 9), (change["what"], change["after"]))
+
     def test_of_nobody_there_is_nothing_and_a_tablet_gets_none(self) -> None:
         self.get("/api/search/student?name=Nobody", 404)
         self.get("/api/search/student?name=", 422)

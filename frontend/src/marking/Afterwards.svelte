@@ -5,15 +5,19 @@
 	let { open }: { open: string[] } = $props();
 
 	let found = $state.raw<DryingView | null>(null);
+	let trouble = $state('');
 	$effect(() => {
 		void getDrying().then((outcome) => {
 			if (outcome.kind === 'done') found = outcome.value;
+			else trouble = outcome.title;
 		});
 	});
 	const places = $derived.by(() => {
 		const counted: Record<string, number> = {};
-		for (const row of found?.resting ?? [])
-			counted[row.rest.place || row.rest.waits_in] = (counted[row.rest.place || row.rest.waits_in] ?? 0) + 1;
+		for (const { rest } of found?.resting ?? []) {
+			const place = rest.place || rest.waits_in;
+			counted[place] = (counted[place] ?? 0) + 1;
+		}
 		return Object.entries(counted);
 	});
 </script>
@@ -24,7 +28,9 @@
 			{#each open as line (line)}<li>{line}</li>{/each}
 		</ul>{/if}
 	<p>
-		{#if places.length}{places.map(([place, count]) => `${count} in ${place}`).join(', ')}.
+		{#if trouble}<span class="fault">What dries is not known: {trouble}</span>
+		{:else if !found}<span class="quiet">Looking what dries …</span>
+		{:else if places.length}{places.map(([place, count]) => `${count} in ${place}`).join(', ')}.
 		{:else}Nothing stands and dries.{/if}
 	</p>
 	<p class="ways">
@@ -45,10 +51,5 @@
 	li {
 		padding: 3px 0;
 		line-height: 1.3;
-	}
-	.ways {
-		display: flex;
-		flex-wrap: wrap;
-		gap: 10px;
 	}
 </style>

@@ -53,11 +53,6 @@
 	h2 {
 		font-size: 19px;
 	}
-	.ways {
-		display: flex;
-		flex-wrap: wrap;
-		gap: 10px;
-	}
 	progress {
 		width: 120px;
 		accent-color: var(--act);

@@ -212,13 +212,11 @@
 		padding: 14px 16px 0;
 		line-height: 1.35;
 	}
-	.ways {
-		display: flex;
-		flex-wrap: wrap;
-		gap: 10px;
+	nav > .ways,
+	section > .ways {
 		padding-top: 18px;
 	}
-	.benches .ways {
+	nav > .ways {
 		padding-inline: 16px;
 	}
 	section {

@@ -121,11 +121,6 @@
 		gap: 16px;
 		align-content: start;
 	}
-	.ways {
-		display: flex;
-		flex-wrap: wrap;
-		gap: 10px;
-	}
 	.wide {
 		overflow-x: auto;
 	}

@@ -12,8 +12,8 @@ import {
 import { NOTHING, saidOf as outcomeSaid, type Said } from '../ui/said';
 
 export type Chosen = { bench: string; students: string[]; sheet: MarkedSheet; answers: GivenAnswer[] };
-/** A mark that is being changed: of which line, to what, and why. */
-export type Draft = { line: string; marks: string; note: string };
+/** A mark that is being changed: of which line, to what, why, and which mark of the sheet was the latest then. */
+export type Draft = { line: string; marks: string; note: string; after: string };
 
 /** A class's sheets, and which of them is looked at. */
 export class Marking {
@@ -52,11 +52,35 @@ export class Marking {
 	#take(outcome: Outcome<ClassMarkingView>): boolean {
 		this.trouble = outcome.kind === 'done' ? '' : outcome.title;
 		if (outcome.kind !== 'done') return false;
-		const before = this.chosen?.sheet.uuid;
+		const before = this.chosen;
 		this.found = outcome.value;
-		const place = this.sheets.findIndex((row) => row.sheet.uuid === before);
-		if (place >= 0) this.#at = place;
+		if (before) this.#stay(before);
 		return true;
+	}
+
+	/* on the sheet that was looked at, wherever it stands now; or on that which was handed in in its place */
+	#stay(before: Chosen): void {
+		const same = this.sheets.findIndex((row) => row.sheet.uuid === before.sheet.uuid);
+		const anew = this.sheets.findIndex(
+			(row) =>
+				row.bench === before.bench &&
+				row.sheet.student === before.sheet.student &&
+				row.sheet.trial === before.sheet.trial
+		);
+		if (same >= 0) this.#at = same;
+		else if (anew < 0) {
+			this.#at = Math.max(0, Math.min(this.#at, this.sheets.length - 1));
+			this.leave();
+		} else {
+			this.#at = anew;
+			if (this.draft) {
+				this.draft.after = this.sheets[anew]?.sheet.last_mark ?? '';
+				this.said = {
+					...NOTHING,
+					trouble: 'Another sheet was handed in in its place meanwhile: look at it first.'
+				};
+			}
+		}
 	}
 
 	choose(uuid: string): void {
@@ -78,7 +102,8 @@ export class Marking {
 	/** Change the marks of a line; of the first wrong one where none is named. */
 	change(line = this.chosen?.sheet.first_wrong || this.chosen?.sheet.lines[0]?.name || ''): void {
 		const row = this.chosen?.sheet.lines.find((one) => one.name === line);
-		if (row) this.draft = { line, marks: String(row.marks), note: row.note };
+		const after = this.chosen?.sheet.last_mark ?? '';
+		if (row) this.draft = { line, marks: String(row.marks), note: row.note, after };
 		this.said = NOTHING;
 	}
 
@@ -106,14 +131,15 @@ export class Marking {
 			line: draft.line,
 			marks,
 			note: reckoned && !draft.note.trim() ? 'as reckoned, after all' : draft.note,
-			after: sheet.last_mark,
+			after: draft.after,
 			by: ''
 		});
 		this.busy = false;
 		if (outcome.kind !== 'done') {
 			this.said = outcomeSaid(outcome);
 			// somebody else was there first: what they did is shown, what was typed stays
-			if (outcome.kind === 'problem' && outcome.code === 'conflict') await this.look();
+			if (outcome.kind === 'problem' && outcome.code === 'conflict' && (await this.look()))
+				draft.after = this.chosen?.sheet.last_mark ?? '';
 			return false;
 		}
 		this.#take(outcome);
@@ -140,7 +166,7 @@ export class Marking {
 export function saidOf(line: MarkedLine): [string, string, string] {
 	switch (line.status) {
 		case 'right':
-			return ['✓', 'right', line.text.includes('though') ? line.text : ''];
+			return ['✓', 'right', line.text];
 		case 'follows':
 			return ['→', 'follows', line.text];
 		case 'missing':

@@ -191,10 +191,6 @@
 		flex-wrap: wrap;
 		gap: 0 12px;
 	}
-	.ways {
-		display: flex;
-		gap: 8px;
-	}
 	.good span {
 		color: var(--settled);
 	}

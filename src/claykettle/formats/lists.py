@@ -12,6 +12,8 @@ from odf.style import Style, TableColumnProperties, TextProperties
 from odf.table import Table, TableCell, TableColumn, TableRow
 from odf.text import P
 
+MEDIA = {"ods": "application/vnd.oasis.opendocument.spreadsheet", "csv": "text/csv; charset=utf-8"}
+"""Media types by the ending of the file's name."""
 WIDE, NARROW = "9cm", "3.5cm"
 
 

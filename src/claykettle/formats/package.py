@@ -247,10 +247,11 @@ def _start(archive: zipfile.ZipFile, row: zipfile.ZipInfo) -> bytes:
 def _refuse_strangers(read: dict[str, bytes]) -> None:
     """Refuse what bears the metadata's name and says nothing."""
     try:
-        graph = json.loads(read[METADATA])["@graph"]
-        assert isinstance(graph, list)
-    except (KeyError, TypeError, ValueError, AssertionError):
-        raise refuse("archive", "The package's own description cannot be read.", METADATA) from None
+        is_described = isinstance(json.loads(read[METADATA])["@graph"], list)
+    except (KeyError, TypeError, ValueError):
+        is_described = False
+    if not is_described:
+        raise refuse("archive", "The package's own description cannot be read.", METADATA)
 
 
 def _classes(data: bytes) -> Iterable[ClassPart]:

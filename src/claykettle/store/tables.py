@@ -44,6 +44,14 @@ def _key() -> Mapped[int]:
     return mapped_column(Integer, primary_key=True, autoincrement=True)
 
 
+class Written:
+    """What every row bears that somebody wrote and that is only ever added: its UUID, when, and by whom."""
+
+    uuid: Mapped[str] = mapped_column(String(36), unique=True)
+    at: Mapped[datetime] = mapped_column(UtcTime, sort_order=1)
+    by: Mapped[str] = mapped_column(String(120), sort_order=1)
+
+
 class Section(Base):
     """A class group."""
 
@@ -141,7 +149,7 @@ class LinkRow(Base):
     seal: Mapped[str] = mapped_column(String(64))
 
 
-class WithheldRow(Base):
+class WithheldRow(Written, Base):
     """A name that was withheld: the pseudonym in its place, how many rows bore it, the hashes that signatures had
     before (`signatures`), and by the seal that each link of the chain had the one that it has since (`seals`). The name
     itself stands nowhere.
@@ -150,13 +158,10 @@ class WithheldRow(Base):
     __tablename__ = "withheld"
     __table_args__ = (OPTIONS,)
     id: Mapped[int] = _key()
-    uuid: Mapped[str] = mapped_column(String(36), unique=True)
     pseudonym: Mapped[str] = mapped_column(String(120))
     rows: Mapped[int] = mapped_column(Integer)
     signatures: Mapped[list[dict[str, str]]] = mapped_column(JSON)
     seals: Mapped[dict[str, str]] = mapped_column(JSON)
-    at: Mapped[datetime] = mapped_column(UtcTime)
-    by: Mapped[str] = mapped_column(String(120))
 
 
 class Day(Base):
@@ -424,7 +429,7 @@ class FoundBy(Base):
     marks: Mapped[str] = mapped_column(String(80))
 
 
-class CallAnswer(Base):
+class CallAnswer(Written, Base):
     """A call of the board that somebody answered: `reached`, `snoozed` until a moment, or `noted`; rows are only added.
 
     `call_key` is what was called, so that another thing at the same bench is called anew.
@@ -433,7 +438,6 @@ class CallAnswer(Base):
     __tablename__ = "call_answer"
     __table_args__ = (Index("call_answer_day", "day_id", "id"), OPTIONS)
     id: Mapped[int] = _key()
-    uuid: Mapped[str] = mapped_column(String(36), unique=True)
     day_id: Mapped[int] = mapped_column(ForeignKey("day.id"))
     run_id: Mapped[int] = mapped_column(ForeignKey("run.id"))
     code: Mapped[str] = mapped_column(String(20))
@@ -441,25 +445,20 @@ class CallAnswer(Base):
     kind: Mapped[str] = mapped_column(String(10))
     reason: Mapped[str] = mapped_column(Text)
     until: Mapped[datetime | None] = mapped_column(UtcTime, default=None)
-    at: Mapped[datetime] = mapped_column(UtcTime)
-    by: Mapped[str] = mapped_column(String(120))
 
 
-class Message(Base):
+class Message(Written, Base):
     """What an instructor says to a bench of a class, or to all of them (`bench_id` None); rows are only added."""
 
     __tablename__ = "message"
     __table_args__ = (Index("message_day", "day_id", "id"), OPTIONS)
     id: Mapped[int] = _key()
-    uuid: Mapped[str] = mapped_column(String(36), unique=True)
     day_id: Mapped[int] = mapped_column(ForeignKey("day.id"))
     bench_id: Mapped[int | None] = mapped_column(ForeignKey("bench.id"), default=None)
     text: Mapped[str] = mapped_column(Text)
-    at: Mapped[datetime] = mapped_column(UtcTime)
-    by: Mapped[str] = mapped_column(String(120))
 
 
-class SheetRow(Base):
+class SheetRow(Written, Base):
     """The figures that a student of a bench (empty: the bench) hands in of a trial, as typed, by line; rows are only
     added, the latest counts.
     """
@@ -467,17 +466,14 @@ class SheetRow(Base):
     __tablename__ = "sheet"
     __table_args__ = (Index("sheet_day", "day_id", "id"), OPTIONS)
     id: Mapped[int] = _key()
-    uuid: Mapped[str] = mapped_column(String(36), unique=True)
     day_id: Mapped[int] = mapped_column(ForeignKey("day.id"))
     run_id: Mapped[int] = mapped_column(ForeignKey("run.id"))
     trial: Mapped[str] = mapped_column(String(120))
     student: Mapped[str] = mapped_column(String(120))
     claims: Mapped[dict[str, str]] = mapped_column(JSON)
-    at: Mapped[datetime] = mapped_column(UtcTime)
-    by: Mapped[str] = mapped_column(String(120))
 
 
-class AnswerRow(Base):
+class AnswerRow(Written, Base):
     """An answer that a student of a bench (empty: the bench) gave to a question `before` or `after` the work, as typed,
     with the question as it was asked then; rows are only added, the latest counts.
     """
@@ -485,7 +481,6 @@ class AnswerRow(Base):
     __tablename__ = "answer"
     __table_args__ = (Index("answer_day", "day_id", "id"), OPTIONS)
     id: Mapped[int] = _key()
-    uuid: Mapped[str] = mapped_column(String(36), unique=True)
     day_id: Mapped[int] = mapped_column(ForeignKey("day.id"))
     run_id: Mapped[int] = mapped_column(ForeignKey("run.id"))
     trial: Mapped[str] = mapped_column(String(120))
@@ -494,11 +489,9 @@ class AnswerRow(Base):
     number: Mapped[int] = mapped_column(Integer)
     ask: Mapped[str] = mapped_column(Text)
     text: Mapped[str] = mapped_column(Text)
-    at: Mapped[datetime] = mapped_column(UtcTime)
-    by: Mapped[str] = mapped_column(String(120))
 
 
-class MarkRow(Base):
+class MarkRow(Written, Base):
     """The marks that a person gives a line of a sheet in place of those reckoned (None: those reckoned after all), and
     why; rows are only added, of a line the latest counts.
     """
@@ -506,44 +499,35 @@ class MarkRow(Base):
     __tablename__ = "mark"
     __table_args__ = (OPTIONS,)
     id: Mapped[int] = _key()
-    uuid: Mapped[str] = mapped_column(String(36), unique=True)
     sheet_id: Mapped[int] = mapped_column(ForeignKey("sheet.id"))
     line: Mapped[str] = mapped_column(String(60))
     marks: Mapped[int | None] = mapped_column(Integer)
     note: Mapped[str] = mapped_column(Text)
-    at: Mapped[datetime] = mapped_column(UtcTime)
-    by: Mapped[str] = mapped_column(String(120))
 
 
-class GivenBackRow(Base):
+class GivenBackRow(Written, Base):
     """A sheet that was given back, marked, to whoever handed it in; rows are only added."""
 
     __tablename__ = "given_back"
     __table_args__ = (OPTIONS,)
     id: Mapped[int] = _key()
-    uuid: Mapped[str] = mapped_column(String(36), unique=True)
     sheet_id: Mapped[int] = mapped_column(ForeignKey("sheet.id"))
-    at: Mapped[datetime] = mapped_column(UtcTime)
-    by: Mapped[str] = mapped_column(String(120))
 
 
-class ChangeRow(Base):
+class ChangeRow(Written, Base):
     """Something that was decided otherwise in a running run: what (`options.accepted`), from what, to what, and why."""
 
     __tablename__ = "run_change"
     __table_args__ = (OPTIONS,)
     id: Mapped[int] = _key()
-    uuid: Mapped[str] = mapped_column(String(36), unique=True)
     run_id: Mapped[int] = mapped_column(ForeignKey("run.id"))
     what: Mapped[str] = mapped_column(String(200))
     before: Mapped[Any] = mapped_column(JSON)
     after: Mapped[Any] = mapped_column(JSON)
     reason: Mapped[str] = mapped_column(Text)
-    at: Mapped[datetime] = mapped_column(UtcTime)
-    by: Mapped[str] = mapped_column(String(120))
 
 
-class WithdrawalRow(Base):
+class WithdrawalRow(Written, Base):
     """A tap that was taken back: the row of a step or an observation (its UUID), or a trial (`trial 2`, by its
     position), counts no more.
     """
@@ -551,21 +535,17 @@ class WithdrawalRow(Base):
     __tablename__ = "withdrawal"
     __table_args__ = (UniqueConstraint("run_id", "row_uuid"), OPTIONS)
     id: Mapped[int] = _key()
-    uuid: Mapped[str] = mapped_column(String(36), unique=True)
     run_id: Mapped[int] = mapped_column(ForeignKey("run.id"))
     row_uuid: Mapped[str] = mapped_column(String(36))
     reason: Mapped[str] = mapped_column(Text)
-    at: Mapped[datetime] = mapped_column(UtcTime)
-    by: Mapped[str] = mapped_column(String(120))
 
 
-class SubstanceRow(Base):
+class SubstanceRow(Written, Base):
     """A substance that was added here; rows are never changed, of one formula the latest counts."""
 
     __tablename__ = "substance"
     __table_args__ = (Index("substance_formula", "formula"), OPTIONS)
     id: Mapped[int] = _key()
-    uuid: Mapped[str] = mapped_column(String(36), unique=True)
     formula: Mapped[str] = mapped_column(String(200))
     name: Mapped[str] = mapped_column(String(120))
     density: Mapped[str] = mapped_column(String(60))
@@ -574,8 +554,6 @@ class SubstanceRow(Base):
     solid: Mapped[str] = mapped_column(String(40))
     remarks: Mapped[str] = mapped_column(Text)
     source: Mapped[str] = mapped_column(Text)
-    at: Mapped[datetime] = mapped_column(UtcTime)
-    by: Mapped[str] = mapped_column(String(120))
 
 
 class TrialRow(Base):

@@ -56,6 +56,11 @@ def answer(view: BaseModel, status: int = 200) -> Response:
     return Response(view.model_dump_json(), status, content_type="application/json")
 
 
+def download(data: str | bytes, content_type: str, name: str, shown: str = "attachment") -> Response:
+    """A file as the response, to be saved under this name; `inline` is shown in the browser first."""
+    return Response(data, content_type=content_type, headers={"Content-Disposition": f'{shown}; filename="{name}"'})
+
+
 def file_of(content_type: str) -> dict[str, Any]:
     """What the document says of an answer that is a file."""
     return {"content": {content_type: {"schema": {"type": "string", "format": "binary"}}}, "description": "The file"}

@@ -16,6 +16,7 @@ from pydantic import BaseModel, Field, StringConstraints
 
 from claykettle.core.report import Document
 from claykettle.formats.archive import file_name
+from claykettle.formats.lists import MEDIA
 from claykettle.formats.report import FORMS
 from claykettle.service.desk.class_signing import ClassSignaturesView, SignClass, class_signatures, sign_class
 from claykettle.service.desk.marking import (
@@ -32,7 +33,7 @@ from claykettle.service.desk.searching import SearchView, State, Wanted, search
 from claykettle.service.desk.student_data import student_data
 from claykettle.service.desk.table import ClassTableView, class_table, class_table_file
 from claykettle.service.desk.terms import Term, term_package
-from claykettle.web.context import Query, answer, callers, file_of, laboratory
+from claykettle.web.context import Query, answer, callers, download, file_of, laboratory
 from claykettle.web.problems import LOOKED_UP
 from claykettle.web.runs import LARGEST_NUMBER, Body, NumberPath, RunPath, Short, Uuid
 
@@ -44,7 +45,6 @@ finding = APIBlueprint("finding", __name__, url_prefix="/api/search", abp_respon
 Claim = Annotated[str, StringConstraints(max_length=400)]
 Said = Annotated[str, StringConstraints(max_length=4000)]
 Written = Literal["html", "pdf", "odt"]
-SHEETS = {"csv": "text/csv; charset=utf-8", "ods": "application/vnd.oasis.opendocument.spreadsheet"}
 MOST_SHEETS = 1000
 OF_A_REPORT = "default-src 'none'; style-src 'unsafe-inline'; font-src data:; frame-ancestors 'none'"
 """All that a report may do as a page: it brings its styles and letters along."""
@@ -222,16 +222,14 @@ def get_student(query: StudentQuery) -> Response:
     """Everything that is kept of a student, as one document."""
     found = laboratory().ask(student_data, query.name)
     text = json.dumps(found, ensure_ascii=False, indent=2) + "\n"
-    headers = {"Content-Disposition": f'attachment; filename="{file_name(query.name)}.json"'}
-    return Response(text, content_type="application/json", headers=headers)
+    return download(text, "application/json", f"{file_name(query.name)}.json")
 
 
 @finding.get("/term", responses={200: file_of("application/zip")}, openapi_extensions=callers(term_package))
 def get_term(query: TermQuery) -> Response:
     """A term as one open package (RO-Crate): runs, record, practicals, classes, CSV and reports."""
     name, data = laboratory().ask(term_package, Term(query.since, query.until))
-    headers = {"Content-Disposition": f'attachment; filename="{file_name(name)}.crate.zip"'}
-    return Response(data, content_type="application/zip", headers=headers)
+    return download(data, "application/zip", f"{file_name(name)}.crate.zip")
 
 
 @finding.get("", responses={200: SearchView}, openapi_extensions=callers(search))
@@ -254,8 +252,7 @@ def get_table(path: NumberPath, query: TableQuery) -> Response:
 def get_table_file(path: NumberPath, query: SheetQuery) -> Response:
     """Every result and every mark of the class: a spreadsheet, or one CSV."""
     title, data = laboratory().ask(class_table_file, path.number, query.written)
-    shown = {"Content-Disposition": f'attachment; filename="{file_name(title)}.{query.written}"'}
-    return Response(data, content_type=SHEETS[query.written], headers=shown)
+    return download(data, MEDIA[query.written], f"{file_name(title)}.{query.written}")
 
 
 @classes.get(
@@ -299,9 +296,8 @@ def _line(row: Progress) -> str:
 
 
 def _report(document: Document, to: Written) -> Response:
-    form = FORMS[to]
-    shown = "inline" if to != "odt" else "attachment"
-    headers = {"Content-Disposition": f'{shown}; filename="{file_name(document.title)}.{to}"'}
+    form, name = FORMS[to], f"{file_name(document.title)}.{to}"
+    response = download(form.write(document), form.media, name, "inline" if to != "odt" else "attachment")
     if to == "html":
-        headers["Content-Security-Policy"] = OF_A_REPORT
-    return Response(form.write(document), content_type=form.media, headers=headers)
+        response.headers["Content-Security-Policy"] = OF_A_REPORT
+    return response

@@ -10,6 +10,8 @@ from flask import Response, request
 from flask_openapi import APIBlueprint
 from pydantic import BaseModel, Field, StringConstraints
 
+from claykettle.formats.archive import file_name
+from claykettle.formats.lists import MEDIA
 from claykettle.service.planning.laying_out import (
     ChangePlace,
     ClassesView,
@@ -43,7 +45,7 @@ from claykettle.service.planning.sessions import AddSession, add_session, drop_s
 from claykettle.service.planning.taking_along import As, class_calendar, class_lists
 from claykettle.service.planning.timing import TimedView, timed_views
 from claykettle.service.planning.wishes import Wish
-from claykettle.web.context import Query, answer, callers, file_of, laboratory
+from claykettle.web.context import Query, answer, callers, download, file_of, laboratory
 from claykettle.web.problems import LOOKED_UP
 from claykettle.web.runs import LARGEST_NUMBER, Body, Long, NumberPath, RunPath, Short, Uuid
 
@@ -149,12 +151,6 @@ class ListsQuery(Query):
     written: As = "ods"
 
 
-LISTS: dict[As, str] = {
-    "ods": "application/vnd.oasis.opendocument.spreadsheet",
-    "csv": "text/csv; charset=utf-8",
-}
-
-
 class VersionQuery(Query):
     """Which version; the latest where none is named."""
 
@@ -258,8 +254,7 @@ def delete_class(path: NumberPath) -> Response:
 def get_class_calendar(path: NumberPath) -> Response:
     """The class as iCalendar, with its preparation."""
     found = laboratory().ask(class_calendar, path.number)
-    shown = {"Content-Disposition": 'attachment; filename="class.ics"'}
-    return Response(found, content_type="text/calendar; charset=utf-8", headers=shown)
+    return download(found, "text/calendar; charset=utf-8", "class.ics")
 
 
 @blueprint.get(
@@ -270,8 +265,7 @@ def get_class_calendar(path: NumberPath) -> Response:
 def get_class_lists(path: NumberPath, query: ListsQuery) -> Response:
     """The lists of the class for the store room: a spreadsheet, or one CSV."""
     found = laboratory().ask(class_lists, path.number, query.written)
-    shown = {"Content-Disposition": f'attachment; filename="class-lists.{query.written}"'}
-    return Response(found, content_type=LISTS[query.written], headers=shown)
+    return download(found, MEDIA[query.written], f"class-lists.{query.written}")
 
 
 @blueprint.get("/practicals", responses={200: PracticalsView}, openapi_extensions=callers(practicals))
@@ -309,9 +303,7 @@ def get_practical_file(path: NumberPath, query: VersionQuery) -> Response:
     """A version of a practical as its file, to be taken along."""
     found = laboratory().ask(practical_file, path.number, query.version)
     text = json.dumps(found.document, ensure_ascii=False, indent=2) + "\n"
-    name = "".join(letter if letter.isalnum() else "-" for letter in found.document["name"].lower())[:60].strip("-")
-    shown = f'attachment; filename="{name.encode("ascii", "replace").decode().replace("?", "-")}.practical.json"'
-    return Response(text, content_type="application/json", headers={"Content-Disposition": shown})
+    return download(text, "application/json", f"{file_name(found.document['name'])}.practical.json")
 
 
 @blueprint.get("/practicals/<int:number>/changes", responses={200: ComparedView}, openapi_extensions=callers(compared))
@@ -358,5 +350,4 @@ def post_roster_file() -> Response:
 def get_roster_csv() -> Response:
     """The roster as CSV."""
     found = laboratory().ask(roster_file)
-    shown = {"Content-Disposition": 'attachment; filename="roster.csv"'}
-    return Response(found, content_type="text/csv; charset=utf-8", headers=shown)
+    return download(found, MEDIA["csv"], "roster.csv")

@@ -27,7 +27,7 @@ from claykettle.service.runs.files import (
     run_file_of,
 )
 from claykettle.service.views.bench import RunView
-from claykettle.web.context import Query, answer, callers, file_of, laboratory
+from claykettle.web.context import Query, answer, callers, download, file_of, laboratory
 from claykettle.web.problems import LOOKED_UP, turn_away
 from claykettle.web.runs import RunPath, Uuid
 
@@ -125,7 +125,7 @@ class ChosenQuery(Query):
 @blueprint.get("/archive", responses={200: file_of("application/zip")}, openapi_extensions=callers(archive_of))
 def get_archive(query: ChosenQuery) -> Response:
     """Run files of several runs in one ZIP archive."""
-    return _download(laboratory().ask(archive_of, query.uuid), "application/zip", "runs.zip")
+    return download(laboratory().ask(archive_of, query.uuid), "application/zip", "runs.zip")
 
 
 @blueprint.get(
@@ -134,17 +134,11 @@ def get_archive(query: ChosenQuery) -> Response:
 def get_run_file(path: RunPath) -> Response:
     """The run as a run file."""
     name, text = laboratory().ask(run_file_of, path.uuid)
-    return _download(text, "application/json", f"{name}.json")
+    return download(text, "application/json", f"{name}.json")
 
 
 @blueprint.get("/<uuid>/csv", responses={200: file_of("text/csv")}, openapi_extensions=callers(csv_of))
 def get_csv(path: RunPath) -> Response:
     """The run's log, results and observations as CSV (UTF-8, comma)."""
     name, text = laboratory().ask(csv_of, path.uuid)
-    return _download(text, "text/csv; charset=utf-8", f"{name}.csv")
-
-
-def _download(data: str | bytes, content_type: str, name: str) -> Response:
-    response = Response(data, content_type=content_type)
-    response.headers["Content-Disposition"] = f'attachment; filename="{name}"'
-    return response
+    return download(text, "text/csv; charset=utf-8", f"{name}.csv")

@@ -47,6 +47,8 @@ STRETCH = 2.0
 """A dose up to this many times the believable one is called a stretch, not impossible."""
 NOTHING = 1e-12
 """A shift below this part of the result is the computer's rounding."""
+BELIEVABLE: frozenset[Standing] = frozenset({"believable", "stretch"})
+"""How a cause stands that could have done it."""
 _ORDER: Sequence[Standing] = ("believable", "stretch", "too-large", "refuted", "not-this", "wrong-sign", "none")
 
 
@@ -73,6 +75,11 @@ class Suspect:
     at_usual_text: str
     dose_text: str
 
+    @property
+    def is_believable(self) -> bool:
+        """Whether it could have done it alone."""
+        return self.standing in BELIEVABLE
+
 
 @dataclass(frozen=True)
 class Suspicion:
@@ -92,6 +99,11 @@ class Suspicion:
     text: str
     suspects: tuple[Suspect, ...]
     together: tuple[Pair, ...] = ()
+
+    @property
+    def believable(self) -> tuple[Suspect, ...]:
+        """Those that could have done it alone, the likeliest first."""
+        return tuple(row for row in self.suspects if row.is_believable)
 
 
 def suspicion(
@@ -117,7 +129,7 @@ def suspicion(
         if cause.happens(trial.options, evidence) and (slips or not isinstance(cause.kind, LineReplaced))
     ]
     suspects = [(cause.noted(evidence), _suspect(case, cause, shown)) for cause in causes]
-    alone = any(row.standing in ("believable", "stretch") for _, row in suspects)
+    alone = any(row.is_believable for _, row in suspects)
     rows = [_with_noted(row, tags) for tags, row in sorted(suspects, key=lambda one: _rank(one[1], bool(one[0])))]
     spread = trial.uncertainty(case.key)
     gap = abs(case.measured - case.expected) / case.spread if case.spread > 0 else 0.0
@@ -229,7 +241,7 @@ def _suspect(case: Case, cause: Cause, shown: Unit) -> Suspect:
         fit = case.fit(cause)
         if fit is not None and fit.left <= limit(case.freedom - 1):
             dose, standing = fit.dose, _by_size(fit.dose, most)
-        elif dose is not None and standing in ("believable", "stretch"):
+        elif dose is not None and standing in BELIEVABLE:
             standing, against = "refuted", said_against(case, cause, dose)
         elif abs(case.measured - case.expected) <= 2 * case.spread:
             # the key lies where it should and another result does not: no sign of the key's speaks for or against

@@ -10,10 +10,11 @@ from claykettle.core.marking.asked import (
     judge_answer,
     kind_of,
 )
-from claykettle.core.marking.marking import Marking, mark
+from claykettle.core.marking.marking import AS_READ, Marking, mark
 from claykettle.core.marking.sheet import SPOKEN, Line, Sheet
 
 __all__ = [
+    "AS_READ",
     "OFFERED",
     "REPLAYED",
     "SPOKEN",

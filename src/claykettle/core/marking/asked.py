@@ -7,18 +7,16 @@ size of a cause stands in any file.
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from dataclasses import dataclass
-from functools import cached_property
 from typing import Literal
 
 from claykettle.core.chemistry.formula import parse_formula
 from claykettle.core.errors import Refusal
-from claykettle.core.judgement.suspects import Suspect, Suspicion, suspicion
+from claykettle.core.judgement.suspects import Suspect, Suspicion
 from claykettle.core.marking.claims import Claim, read_claim
 from claykettle.core.marking.marking import OTHER_WEIGHTS
 from claykettle.core.method import LIMITING, LineReplaced
-from claykettle.core.planning.practical import Question
+from claykettle.core.planning.practical import Kind, Question
 from claykettle.core.quantity import COVERAGE, Unit, claimed_unit, short, unit, with_uncertainty
 from claykettle.core.run import Evaluation, Run, TrialEvaluation, evidence_of
 from claykettle.core.sheet import LineDef
@@ -37,7 +35,6 @@ OFFERED = (DIRECTION, CAUSE)
 HIGH, LOW, INSIDE, NONE = "high", "low", "inside", "none"
 WAYS = ((HIGH, "too high"), (LOW, "too low"), (INSIDE, "as expected, within its band"))
 NO_CAUSE = "none is needed, it lies within its band"
-FITS = ("believable", "stretch")
 NOTHING_EXPECTED = "Nothing was accepted beforehand that the result could be held against."
 TO_BE_READ = "For a person to read."
 
@@ -70,7 +67,7 @@ def choices_of(question: Question, run: Run, trial: str) -> tuple[Choice, ...]:
     return tuple(Choice(row, row) for row in question.choices)
 
 
-def kind_of(question: Question) -> str:
+def kind_of(question: Question) -> Kind:
     """How a question is answered: text, number or choice."""
     if question.about in OFFERED:
         return "choice"
@@ -89,13 +86,8 @@ class _Judge:
         self.found: TrialEvaluation = evaluation.trial(trial)
 
     def answered(self) -> Answered:
-        match self.question.about:
-            case "direction":
-                return self._direction()
-            case "deviation":
-                return self._deviation()
-            case "cause":
-                return self._cause()
+        if self.question.about in REPLAYED:
+            return self._replayed()
         if self.question.answer:
             return self._against_answer()
         if self.question.about and self.question.kind == "number":
@@ -116,10 +108,10 @@ class _Judge:
                 return Answered("wrong", f"{claim.amiss} It is {wanted}.")
             reach = claim.half + held.half + OTHER_WEIGHTS * abs(held.value)
             is_right = abs(claim.value - held.value) <= reach * (1 + 1e-9)
-            return Answered("right" if is_right else "wrong", "" if is_right else f"It is {wanted}.")
+            return _held(is_right, "" if is_right else f"It is {wanted}.")
         if self.question.kind == "choice":
             is_right = self.said == wanted
-            return Answered("right" if is_right else "wrong", "" if is_right else f"It is: {wanted}.")
+            return _held(is_right, "" if is_right else f"It is: {wanted}.")
         if self.said.casefold() == wanted.casefold() or _same_formula(self.said, wanted):
             return Answered("right", "")
         return Answered("open", f"{TO_BE_READ} Written down for it was: {wanted}.")
@@ -147,8 +139,7 @@ class _Judge:
         if claim.amiss:
             return Answered("wrong", f"{claim.amiss} It came to {came}.")
         reach = claim.half + COVERAGE * spread + OTHER_WEIGHTS * abs(value)
-        is_right = abs(claim.value - value) <= reach * (1 + 1e-9)
-        return Answered("right" if is_right else "wrong", f"It came to {came}.")
+        return _held(abs(claim.value - value) <= reach * (1 + 1e-9), f"It came to {came}.")
 
     def _against_limiting(self) -> Answered:
         pick = self.found.trial.values.picks.get(LIMITING)
@@ -156,41 +147,27 @@ class _Judge:
             return Answered("open", "The readings do not tell it yet.")
         true: str = self.found.trial.options.reagent(int(pick)).formula.text
         is_right = _same_formula(self.said, true)
-        return Answered("right" if is_right else "wrong", "" if is_right else f"It is {true}.")
+        return _held(is_right, "" if is_right else f"It is {true}.")
 
     # against a replay of what could have gone wrong
 
-    @cached_property
-    def _case(self) -> Suspicion | None:
-        evidence = evidence_of(self.evaluation.run, self.label)
-        try:
-            return suspicion(self.found.trial, self.evaluation.run.method, None, evidence)
-        except Refusal:
-            return None
-
-    @property
-    def _way(self) -> str:
-        case = self._case
-        assert case is not None
-        return INSIDE if case.gap <= COVERAGE else HIGH if case.measured > case.expected else LOW
-
-    def _told(self) -> str:
-        case = self._case
-        assert case is not None
-        return f"Found was {case.measured_text}, expected {case.expected_text}"
-
-    def _direction(self) -> Answered:
-        if self._case is None:
-            return Answered("open", NOTHING_EXPECTED)
-        words = dict(WAYS)
-        is_right = self.said == self._way
-        return Answered("right" if is_right else "wrong", f"{self._told()}: {words[self._way]}.")
-
-    def _deviation(self) -> Answered:
-        """By how much, in the unit of the result or as a percentage of what was expected."""
-        case = self._case
+    def _replayed(self) -> Answered:
+        case = self.evaluation.deviation(self.label)
         if case is None:
             return Answered("open", NOTHING_EXPECTED)
+        match self.question.about:
+            case "direction":
+                return self._direction(case)
+            case "deviation":
+                return self._deviation(case)
+        return self._cause(case)
+
+    def _direction(self, case: Suspicion) -> Answered:
+        way = _way(case)
+        return _held(self.said == way, f"{_told(case)}: {dict(WAYS)[way]}.")
+
+    def _deviation(self, case: Suspicion) -> Answered:
+        """By how much, in the unit of the result or as a percentage of what was expected."""
         shown = self.evaluation.key_unit
         off = case.measured - case.expected
         percent = unit("%")
@@ -202,12 +179,10 @@ class _Judge:
         if in_percent is not None and not in_percent.amiss and case.expected:
             rows.append((in_percent, percent, 100 * off / case.expected))
         if not rows:
-            return Answered("wrong", f"{self._told()}: it is off by {_signed(off)} {case.unit}".rstrip() + ".")
+            return Answered("wrong", f"{_told(case)}: it is off by {_signed(off)} {case.unit}".rstrip() + ".")
         is_right = any(self._is_so_far(row, kind, figure) for row, kind, figure in rows)
         more = f" ({_signed(100 * off / case.expected)} %)" if case.expected and case.unit != "%" else ""
-        return Answered(
-            "right" if is_right else "wrong", f"{self._told()}: off by {_signed(off)} {case.unit}".rstrip() + f"{more}."
-        )
+        return _held(is_right, f"{_told(case)}: off by {_signed(off)} {case.unit}".rstrip() + f"{more}.")
 
     @staticmethod
     def _is_so_far(claim: Claim, kind: Unit, figure: float) -> bool:
@@ -216,41 +191,44 @@ class _Judge:
         reach = (half + 10 * OTHER_WEIGHTS * abs(figure)) * (1 + 1e-9)
         return abs(value - figure) <= reach or (value >= 0 and abs(value - abs(figure)) <= reach)
 
-    def _cause(self) -> Answered:
-        case = self._case
-        if case is None:
-            return Answered("open", NOTHING_EXPECTED)
-        if self._way == INSIDE:
-            is_right = self.said == NONE
-            return Answered("right" if is_right else "wrong", f"{self._told()}: no cause is needed, it lies inside.")
+    def _cause(self, case: Suspicion) -> Answered:
+        if _way(case) == INSIDE:
+            return _held(self.said == NONE, f"{_told(case)}: no cause is needed, it lies inside.")
         if self.said == NONE:
-            return Answered("wrong", f"{self._told()}: it lies outside its band, and something did that.")
+            return Answered("wrong", f"{_told(case)}: it lies outside its band, and something did that.")
         blamed = next((row for row in case.suspects if row.code == self.said), None)
         if blamed is None:
             return Answered("open", TO_BE_READ)
-        fits = blamed.standing in FITS
-        others = list(_others(case)) if not fits else []
+        others = [row.label for row in case.believable[:3]] if not blamed.is_believable else []
         instead = f" Believable would be: {', '.join(others)}." if others else ""
-        return Answered("right" if fits else "wrong", f"{self._sized(blamed, case)}{instead}")
+        return _held(blamed.is_believable, f"{self._sized(blamed, case)}{instead}")
 
-    def _sized(self, blamed: Suspect, case: Suspicion) -> str:
+    @staticmethod
+    def _sized(blamed: Suspect, case: Suspicion) -> str:
         """What the cause does to the result, and how much of it would be needed."""
         if not blamed.shift:
             return f"{blamed.label}: it does nothing to the {case.label}."
         makes = f"{blamed.label} makes the {case.label} too {'large' if blamed.shift > 0 else 'small'}"
         if blamed.standing == "wrong-sign":
-            return f"{makes}; yours is too {'large' if self._way == HIGH else 'small'}."
+            return f"{makes}; yours is too {'large' if _way(case) == HIGH else 'small'}."
         if blamed.dose is None:
             return f"{makes}; no dose of it would be enough."
         needed = f"{makes}; {blamed.dose_text} of it would be needed"
         if blamed.standing == "too-large":
             return f"{needed}, and {short(blamed.most)} {blamed.unit} is usually the most."
-        return f"{needed}{'.' if blamed.standing in FITS else ', and another of the results speaks against it.'}"
+        return f"{needed}{'.' if blamed.is_believable else ', and another of the results speaks against it.'}"
 
 
-def _others(case: Suspicion) -> Iterator[str]:
-    rows = [row.label for row in case.suspects if row.standing in FITS]
-    yield from rows[:3]
+def _held(is_right: bool, text: str) -> Answered:
+    return Answered("right" if is_right else "wrong", text)
+
+
+def _way(case: Suspicion) -> str:
+    return INSIDE if case.gap <= COVERAGE else HIGH if case.measured > case.expected else LOW
+
+
+def _told(case: Suspicion) -> str:
+    return f"Found was {case.measured_text}, expected {case.expected_text}"
 
 
 def _signed(value: float) -> str:

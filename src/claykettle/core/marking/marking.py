@@ -25,6 +25,8 @@ from claykettle.core.verdict import Candidate
 
 OTHER_WEIGHTS = 1e-3
 """So much of a figure other published weights and constants may make."""
+AS_READ = "As the readings give it."
+"""What is said of a line that is simply right."""
 A_TENTH = 0.1
 """A ratio agrees with a formula's within so much at least."""
 
@@ -132,7 +134,7 @@ class _Marker:
             text = "The readings do not go so far: this cannot be held against anything."
             return self._made(name, line.label, "wrong", text, *told)
         if self._agrees(claim, true, carried.rounding):
-            return self._made(name, line.label, "right", "As the readings give it.", *told, remarks=remarks)
+            return self._made(name, line.label, "right", AS_READ, *told, remarks=remarks)
         if self._agrees(claim, carried.value, carried.rounding):
             text = "It follows from your own figures above; what went wrong, went wrong there."
             return self._made(name, line.label, "follows", text, *told, remarks=remarks)
@@ -203,7 +205,7 @@ class _Marker:
         if formula is None:
             return self._made(name, label, "wrong", "Name the reagent by its formula.", true, carried)
         if true and _is_same(formula, true):
-            return self._made(name, label, "right", "As the readings give it.", true, carried)
+            return self._made(name, label, "right", AS_READ, true, carried)
         if carried and _is_same(formula, carried):
             return self._made(name, label, "follows", "It follows from your own amounts above.", true, carried)
         text = f"From your own amounts it is {carried}." if carried else "Your own amounts do not say it."
@@ -234,7 +236,7 @@ class _Marker:
 
         nearest = self._nearest(own)
         if gives(measured):
-            text = "As the readings give it."
+            text = AS_READ
             if own is not None and not gives(own):
                 text = f"As the readings give it, though your own {self.key.label}, {self._own_text(own)}, does not."
             return self._made(name, label, "right", text, true, nearest)

@@ -118,6 +118,11 @@ def _formula(word: str) -> Iterator[Span]:
             yield Span(found.group("rest"))
 
 
+def said(line: str) -> Paragraph:
+    """A plain paragraph."""
+    return Paragraph(text(line))
+
+
 def table(
     head: Sequence[str], rows: Sequence[Sequence[str | Text]], caption: str = "", figures: Sequence[int] = ()
 ) -> Table:

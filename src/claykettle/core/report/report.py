@@ -9,14 +9,24 @@ from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import replace
 
 from claykettle.core.chemistry.substances import Register
-from claykettle.core.errors import Refusal
-from claykettle.core.judgement.suspects import Suspicion, suspicion
 from claykettle.core.method import Options
 from claykettle.core.methods.registry import procedure_named
 from claykettle.core.planning.waste import WasteSheet, formulas_of, left_of, waste_sheet
-from claykettle.core.quantity import exact, percent, unit
+from claykettle.core.quantity import COVERAGE, exact, percent, unit
 from claykettle.core.report.beside import NOTHING_BESIDE, Beside, Logged
-from claykettle.core.report.document import Block, Document, Items, Paragraph, Section, Span, Table, Text, table, text
+from claykettle.core.report.document import (
+    Block,
+    Document,
+    Items,
+    Paragraph,
+    Section,
+    Span,
+    Table,
+    Text,
+    said,
+    table,
+    text,
+)
 from claykettle.core.report.told import Told, matter_of, times, told
 from claykettle.core.run import (
     INSTRUMENTS,
@@ -27,14 +37,12 @@ from claykettle.core.run import (
     StepMark,
     TrialEvaluation,
     TrialRecord,
-    evidence_of,
     reading_definition,
     worded,
 )
 from claykettle.core.verdict import Level, Verdict
 from claykettle.core.wording import listed
 
-BELIEVABLE = ("believable", "stretch")
 UNITS = {
     "mass": "g", "volume": "mL", "temperature": "K", "pressure": "hPa", "length": "mm", "ratio": "%", "time": "s",
 }  # fmt: skip
@@ -89,9 +97,9 @@ class _Writer:
 
     def purpose(self) -> Iterator[Block]:
         says = self.run.method.aim.says
-        yield _said(f"The aim was to {says} {self.matter}.")
+        yield said(f"The aim was to {says} {self.matter}.")
         if self.run.note:
-            yield _said(self.run.note)
+            yield said(self.run.note)
         equations = list(self._equations())
         if equations:
             yield Items(tuple(text(row) for row in equations))
@@ -128,7 +136,7 @@ class _Writer:
         if instruments:
             yield table(("Instrument", "How exact"), instruments, "Instruments")
         if not found and not instruments:
-            yield _said(NOT_RECORDED)
+            yield said(NOT_RECORDED)
 
     @property
     def course(self) -> Procedure | None:
@@ -138,27 +146,27 @@ class _Writer:
     def procedure(self) -> Iterator[Block]:
         course = self.course
         if course is None or not any(row.entries for row in self.run.trials):
-            yield _said(NOT_RECORDED)
+            yield said(NOT_RECORDED)
             return
         first, *others = [
             (row.label, told(self.evaluation, row.label, course, self.matter)) for row in self.run.trials if row.entries
         ]
         if first[1].sentences:
-            yield _said(" ".join(first[1].sentences))
+            yield said(" ".join(first[1].sentences))
         if not first[1].is_marked:
-            yield _said(
+            yield said(
                 f"Between the readings the procedure “{course.title}” (version {course.version}) was followed; no step "
                 "of it was marked."
             )
         for label, row in others:
-            yield _said(f"Trial {label} was done in the same way{_otherwise(first[1], row)}.")
+            yield said(f"Trial {label} was done in the same way{_otherwise(first[1], row)}.")
         for label, row in (first, *others):
             if row.passed:
                 yield Paragraph(text(f"Trial {label}: passed over were {listed(row.passed)}."), "watch")
         rows = (row for row in self.run.observations if row.tag not in SIGNED)
         seen = [f"{row.tag}{f' ({row.text})' if row.text else ''}" for row in rows]
         if seen:
-            yield _said(f"Seen on the way: {'; '.join(dict.fromkeys(seen))}.")
+            yield said(f"Seen on the way: {'; '.join(dict.fromkeys(seen))}.")
 
     # what was read
 
@@ -166,7 +174,7 @@ class _Writer:
         names = list(dict.fromkeys(name for row in self.run.trials for name in (*row.entries, *row.not_taken)))
         shared = [name for name in (*self.run.shared, *self.run.shared_not_taken) if name not in names]
         if not names and not shared:
-            yield _said("Nothing was weighed or measured yet.")
+            yield said("Nothing was weighed or measured yet.")
             return
         if shared:
             held = [(self._label(name), self._entries(self.run.shared.get(name, ()))) for name in shared]
@@ -186,8 +194,8 @@ class _Writer:
         reasons += [
             (f"{self._label(name)}, not taken", row.reason)
             for record in self.run.trials
-            for name, said in {**self.run.shared_not_taken, **record.not_taken}.items()
-            for row in said
+            for name, why in {**self.run.shared_not_taken, **record.not_taken}.items()
+            for row in why
         ]
         if reasons:
             yield table(("What", "Why"), list(dict.fromkeys(reasons)), "Corrected or left out")
@@ -230,12 +238,12 @@ class _Writer:
 
     def results(self) -> Iterator[Block]:
         if not self.beside.tells_answers:
-            yield _said("The results are worked out by those who did the run; they are told when that is handed in.")
+            yield said("The results are worked out by those who did the run; they are told when that is handed in.")
             return
         trials = self.evaluation.trials
         names = list(dict.fromkeys(row.name for trial in trials for row in trial.results))
         if not names:
-            yield _said("No result can be worked out yet.")
+            yield said("No result can be worked out yet.")
             return
         labels = {row.name: row.label for trial in trials for row in trial.results}
         words = list(dict.fromkeys(name for trial in trials for name in trial.words))
@@ -262,37 +270,30 @@ class _Writer:
 
     def together(self) -> Iterator[Block]:
         if not self.beside.tells_answers:
-            yield _said("The trials are held together when the results are told.")
+            yield said("The trials are held together when the results are told.")
             return
         mean = self.evaluation.mean
         if mean is not None:
-            yield _said(f"Weighted mean of the {mean.label}: {mean.text}.")
+            yield said(f"Weighted mean of the {mean.label}: {mean.text}.")
         yield from _verdicts(self.evaluation.verdicts)
         if mean is None and not self.evaluation.verdicts:
-            yield _said("There are not two results yet that could be held together.")
+            yield said("There are not two results yet that could be held together.")
 
     def discussion(self) -> Iterator[Block]:
         if not self.beside.tells_answers:
-            yield _said("What the figures say is told with the results.")
+            yield said("What the figures say is told with the results.")
             return
         for trial in self.evaluation.trials:
             if len(self.evaluation.trials) > 1:
                 yield Paragraph((Span(f"Trial {trial.label}", "strong"),))
             yield from _verdicts(trial.verdicts)
-            found = self._suspicion(trial)
+            found = self.evaluation.deviation(trial.label)
             if found is None:
                 continue
-            yield _said(f"Expected was {found.expected_text}, found {found.measured_text}. {found.text}")
-            fitting = [row for row in found.suspects if row.standing in BELIEVABLE and row.dose is not None]
-            if found.gap > 2 and fitting:
-                yield _said("What could explain it, by replaying it through the same calculation:")
-                yield Items(tuple(text(row.text) for row in fitting[:4]))
-
-    def _suspicion(self, trial: TrialEvaluation) -> Suspicion | None:
-        try:
-            return suspicion(trial.trial, self.run.method, None, evidence_of(self.run, trial.label))
-        except Refusal:
-            return None
+            yield said(f"Expected was {found.expected_text}, found {found.measured_text}. {found.text}")
+            if found.gap > COVERAGE and found.believable:
+                yield said("What could explain it, by replaying it through the same calculation:")
+                yield Items(tuple(text(row.text) for row in found.believable[:4]))
 
     # afterwards
 
@@ -301,7 +302,7 @@ class _Writer:
 
     def questions(self) -> Iterator[Block]:
         if not self.beside.questions:
-            yield _said("None were asked.")
+            yield said("None were asked.")
             return
         rows = [(row.ask, row.answer or "not answered", row.said) for row in self.beside.questions]
         yield table(("Question", "Answer", "What is to say of it"), rows)
@@ -315,13 +316,13 @@ class _Writer:
             told = [(row.by or "", (row.at or "").replace("T", " "), row.text) for row in in_file]
             yield table(("Signed by", "When", "What it stands for"), told, "As the run file says; the record proves it")
         else:
-            yield _said("Not signed on the record. By hand:")
+            yield said("Not signed on the record. By hand:")
             yield table(("Name", "Date", "Signature"), [("\u00a0", "", ""), ("\u00a0", "", "")])
 
     def log(self) -> Iterator[Block]:
         rows = list(self.beside.log) or list(self._logged())
         if not rows:
-            yield _said(NOT_RECORDED)
+            yield said(NOT_RECORDED)
             return
         yield table(("When", "Who", "What"), [(row.at, row.by, _struck(row)) for row in rows])
 
@@ -361,12 +362,12 @@ def waste_told(sheet: WasteSheet) -> Iterator[Block]:
         for row in part.lines
     ]
     yield table(("Where to", "What", "How much", "First"), rows)
-    yield _said(sheet.rules)
+    yield said(sheet.rules)
 
 
 def verdicts_told(rows: Iterable[tuple[str, Level]]) -> Iterator[Block]:
     """Verdicts, each with its level."""
-    yield from (Paragraph(text(said), level) for said, level in rows)
+    yield from (Paragraph(text(line), level) for line, level in rows)
 
 
 def _half_width(instrument: str, width: float) -> str:
@@ -388,14 +389,10 @@ def _word(trial: TrialEvaluation, name: str) -> str:
     return (trial.words[name].text or "none fits") if name in trial.words else ""
 
 
-def _said(line: str) -> Paragraph:
-    return Paragraph(text(line))
-
-
 def _otherwise(first: Told, row: Told) -> str:
     """How often another trial did what the first did another number of times."""
-    other = [number for group, number in row.rounds.items() if number and number != first.rounds.get(group)]
-    return f", weighed {times(other[0])} in all" if other else ""
+    other = [times(number) for group, number in row.rounds.items() if number and number != first.rounds.get(group)]
+    return f", the rounds {listed(other)} in all" if other else ""
 
 
 def _verdicts(rows: Iterable[Verdict]) -> Iterator[Block]:

@@ -12,7 +12,6 @@ from dataclasses import dataclass
 from functools import cached_property
 from itertools import groupby
 
-from claykettle.core.chemistry.formula import Formula
 from claykettle.core.method import Method, Options
 from claykettle.core.quantity import exact, short
 from claykettle.core.run import (
@@ -29,6 +28,7 @@ from claykettle.core.run import (
     usable_readings,
     worded,
 )
+from claykettle.core.wording import listed
 
 _ASKED = re.compile(r"\{(\w+)\}")
 MINUTE = 60.0
@@ -57,12 +57,8 @@ def matter_of(method: Method, options: Options) -> str:
     template, formulas = aim.formulas(options)
     if not formulas:
         return template
-    names = {str(number): _named(row) for number, row in enumerate(formulas)}
+    names = {str(number): row.text for number, row in enumerate(formulas)}
     return aim.in_words(template, names)
-
-
-def _named(formula: Formula) -> str:
-    return formula.text
 
 
 def times(number: int) -> str:
@@ -126,8 +122,7 @@ class _Telling:
             return
         last = max(row.number for row in read)
         repeat = next(row for row in self.course.steps if isinstance(row, Repeat) and row.id == group)
-        figures = later[0] if len(later) == 1 else f"{', '.join(later[:-1])} and {later[-1]}"
-        yield f"The same was done {times(last)} in all ({figures}){self._ended(repeat)}."
+        yield f"The same was done {times(last)} in all ({listed(later)}){self._ended(repeat)}."
 
     def _ended(self, repeat: Repeat) -> str:
         if not any((row.code, row.about) == (repeat.until, repeat.about) for row in self.found.verdicts):

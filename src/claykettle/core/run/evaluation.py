@@ -8,12 +8,14 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any, NamedTuple
 
+from claykettle.core.errors import Refusal
 from claykettle.core.judgement.agreement import judge_agreement
 from claykettle.core.judgement.constancy import settling_half_width
 from claykettle.core.judgement.expected import expectations
 from claykettle.core.judgement.next_heating import judge_next_heating
 from claykettle.core.judgement.passing import judge_passing
 from claykettle.core.judgement.replicates import Comparison, compare, judge_alike, judge_replicates, sample_deviation
+from claykettle.core.judgement.suspects import Suspicion, suspicion
 from claykettle.core.judgement.window import judge_window
 from claykettle.core.method import Expectation, Formulated, Share, Statement, Trial
 from claykettle.core.quantity import (
@@ -28,7 +30,7 @@ from claykettle.core.quantity import (
     spread_variable,
     with_uncertainty,
 )
-from claykettle.core.run.by_steps import judge_steps
+from claykettle.core.run.by_steps import evidence_of, judge_steps
 from claykettle.core.run.not_taken import judge_not_taken
 from claykettle.core.run.run import Entry, Run, StepMark, TrialRecord, reading_definition, shape_of
 from claykettle.core.sheet import SETTLING, SPREAD, LineDef, ReadingDef, WorkingLine, Worksheet
@@ -138,6 +140,27 @@ class Evaluation:
                 {name: row for name, row in found.items() if name not in missed} if missed else found
             )
         return self._expected[label]
+
+    def suspicion(self, label: str, expect: str | None = None) -> Suspicion:
+        """Every cause held against a trial's deviation, with all that the run knows of the bench. Raises Refusal as
+        `core.judgement.suspects.suspicion` does.
+        """
+        return suspicion(self.trial(label).trial, self.run.method, expect, evidence_of(self.run, label))
+
+    @cached_property
+    def _deviations(self) -> dict[str, Suspicion | None]:
+        return {}
+
+    def deviation(self, label: str) -> Suspicion | None:
+        """The same against what was accepted, worked out when it is first asked; None while there is no result, or
+        nothing that it could be held against.
+        """
+        if label not in self._deviations:
+            try:
+                self._deviations[label] = self.suspicion(label)
+            except Refusal:
+                self._deviations[label] = None
+        return self._deviations[label]
 
     @cached_property
     def mean(self) -> Result | None:

@@ -1,1 +1,1 @@
-"""What students hand in."""
+"""After the work: own figures and their marking, the class as a table, reports, signatures, search, terms."""

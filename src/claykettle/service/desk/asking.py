@@ -7,7 +7,7 @@ from typing import Any, Literal
 
 from sqlalchemy import func
 
-from claykettle.core.marking import SPOKEN, Choice, choices_of, kind_of
+from claykettle.core.marking import SPOKEN, choices_of
 from claykettle.core.planning.practical import Question
 from claykettle.core.quantity import unit
 from claykettle.core.run import Evaluation
@@ -68,17 +68,9 @@ def asked_questions(visit: Visit, run: StoredRun) -> dict[tuple[Place, int], Que
     }
 
 
-def kind(question: Question) -> Literal["text", "number", "choice"]:
-    """How a question is answered."""
-    found: Any = kind_of(question)
-    known: Literal["text", "number", "choice"] = found
-    return known
-
-
 def choices(question: Question, run: StoredRun, trial: str) -> list[OfferedView]:
     """The answers that are offered."""
-    rows: tuple[Choice, ...] = choices_of(question, run.core, trial)
-    return [OfferedView(value=row.value, label=row.label) for row in rows]
+    return [OfferedView(value=row.value, label=row.label) for row in choices_of(question, run.core, trial)]
 
 
 def _practical(visit: Visit, run: StoredRun) -> dict[str, Any]:

@@ -15,7 +15,7 @@ from claykettle.service.lab.cards import Laid, laid_cards
 from claykettle.service.lab.state import class_at
 from claykettle.service.runs.signing import Sign, sign
 from claykettle.service.views.base import View
-from claykettle.service.views.signatures import SignatureView, signature_views
+from claykettle.service.views.signatures import SignatureView, said_since, signature_views
 from claykettle.service.visit import Visit
 
 Standing = Literal["signed", "later", "broken", "unsigned", "empty"]
@@ -106,13 +106,11 @@ def _standing(shown: Sequence[SignatureView], is_empty: bool) -> tuple[Standing,
         return "empty", "nothing is recorded"
     if not shown:
         return "unsigned", "not signed"
-    if not all(one.holds for one in shown):
-        return "broken", "the record is not what was signed"
-    last = shown[-1]
-    if last.later:
-        entries = f"{last.later} {'entry' if last.later == 1 else 'entries'} came after it"
-        return "later", f"{entries}{'; the answers are others now' if last.changed else ''}"
-    return "signed", "signed as it stands"
+    broken = next((one for one in shown if not one.holds), None)
+    if broken is not None:
+        return "broken", said_since(broken)
+    since = said_since(shown[-1])
+    return ("later", since) if since else ("signed", "signed as it stands")
 
 
 def _said(benches: Sequence[SignedBenchView]) -> Iterator[str]:

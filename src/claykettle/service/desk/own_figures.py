@@ -12,8 +12,8 @@ from typing import Literal
 from sqlalchemy import select
 
 from claykettle.core.errors import Conflict, Fault, Refusal
-from claykettle.core.marking import answer_label, judge_answer
-from claykettle.core.planning.practical import Question
+from claykettle.core.marking import answer_label, judge_answer, kind_of
+from claykettle.core.planning.practical import Kind, Question
 from claykettle.service.callers import BENCH, INSTRUCTOR, may
 from claykettle.service.desk.asking import (
     AskedLineView,
@@ -22,7 +22,6 @@ from claykettle.service.desk.asking import (
     asked_lines,
     asked_questions,
     choices,
-    kind,
 )
 from claykettle.service.desk.sheets import MarkedSheetView, marked_sheets
 from claykettle.service.revealing import held_back
@@ -77,7 +76,7 @@ class AskedQuestionView(View):
     place: Place
     number: int
     ask: str
-    kind: Literal["text", "number", "choice"]
+    kind: Kind
     choices: list[OfferedView]
 
 
@@ -195,7 +194,7 @@ def _fault_in(question: Question, text: str, offered: Sequence[str]) -> Fault | 
         return Fault("missing", "text", "Still to be answered.")
     if len(text) > LONGEST_ANSWER:
         return Fault("too-long", "text", f"At most {LONGEST_ANSWER} characters.")
-    how = kind(question)
+    how = kind_of(question)
     if how == "choice" and text not in offered:
         return Fault("unknown-choice", "text", "Choose one of those that are offered.")
     if how == "number" and NUMBER.match(text) is None:
@@ -237,10 +236,10 @@ def answers_of(visit: Visit, run: StoredRun, tells: bool) -> list[GivenAnswerVie
     asked = asked_questions(visit, run)
     rows = visit.session.scalars(select(AnswerRow).where(AnswerRow.run_id == run.id).order_by(AnswerRow.id))
     latest = {(row.place, row.number, row.trial, row.student): row for row in rows}
-    return [_answer(run, row, asked, tells) for row in sorted(latest.values(), key=lambda row: _order(row, asked))]
+    return [_answer(run, row, asked, tells) for row in sorted(latest.values(), key=_order)]
 
 
-def _order(row: AnswerRow, asked: Mapping[tuple[Place, int], Question]) -> tuple[bool, int, str, str]:
+def _order(row: AnswerRow) -> tuple[bool, int, str, str]:
     return row.place == "after", row.number, row.trial, row.student
 
 
@@ -282,7 +281,7 @@ def _view(visit: Visit, run: StoredRun) -> OwnFiguresView:
         lines=list(asked_lines(visit, run)),
         questions=[
             AskedQuestionView(
-                place=place, number=number, ask=row.ask, kind=kind(row), choices=choices(row, run, first)
+                place=place, number=number, ask=row.ask, kind=kind_of(row), choices=choices(row, run, first)
             )
             for (place, number), row in asked_questions(visit, run).items()
         ],

@@ -8,23 +8,19 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from datetime import datetime
 
-from sqlalchemy import select
-
 from claykettle.core.errors import NotFound
 from claykettle.core.planning.waste import waste_sheet
 from claykettle.core.report import (
     Asked,
     Beside,
+    Block,
     Document,
-    Items,
     Logged,
-    Paragraph,
     Section,
     Signed,
-    Table,
     report_of,
+    said,
     table,
-    text,
     verdicts_told,
     waste_told,
 )
@@ -37,14 +33,13 @@ from claykettle.service.revealing import held_back
 from claykettle.service.shelf.remains import left_of
 from claykettle.service.shelf.substances import register
 from claykettle.service.views.log import change_views, observation_views, reading_views
-from claykettle.service.views.signatures import signature_views
+from claykettle.service.views.signatures import said_since, signature_views
 from claykettle.service.views.steps import marks_view
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun
 from claykettle.store.tables import Day
 from claykettle.store.tables import Section as SectionRow
 
-Block = Paragraph | Items | Table
 MOST_SAID = 4
 """Of each bench, so that a class stays on a few sheets."""
 VERDICTS = {"right": "Right", "wrong": "Not right", "open": "", "": ""}
@@ -76,11 +71,15 @@ def run_report(visit: Visit, uuid: str) -> Document:
 
 @may(INSTRUCTOR)
 def student_report(visit: Visit, number: int, student: str) -> Document:
-    """What a student of a class handed in, marked, with what their bench found. Raises NotFound, NotYours."""
+    """What a student of a class handed in, alone or with the bench, marked, with what their bench found.
+
+    Raises NotFound, NotYours.
+    """
     marking = class_marking(visit, number)
     for row in marking.benches:
-        own = [sheet for sheet in row.sheets if sheet.student == student]
-        answers = [one for one in row.answers if one.student == student]
+        whose = (student, "") if student in row.students else (student,)
+        own = [sheet for sheet in row.sheets if sheet.student in whose]
+        answers = [one for one in row.answers if one.student in whose]
         if own or answers or student in row.students:
             return Document(
                 title=f"{student}: {marking.title}",
@@ -122,7 +121,7 @@ def class_slips(visit: Visit, number: int) -> Document:
 def _beside(visit: Visit, run: StoredRun) -> Beside:
     tells = not held_back(visit, run.id)
     day = visit.session.get_one(Day, run.day_id)
-    section = visit.session.scalars(select(SectionRow).where(SectionRow.id == day.section_id)).one()
+    section = visit.session.get_one(SectionRow, day.section_id)
     about = [("Method", run.method.title), ("Bench", run.bench), ("Class", f"{section.name}, {day.title}".rstrip(", "))]
     about.append(("Date", day.date.isoformat()))
     return Beside(
@@ -135,10 +134,7 @@ def _beside(visit: Visit, run: StoredRun) -> Beside:
             Asked(f"{row.ask}{f' (trial {row.trial})' if row.trial else ''}", row.label, _stands(row))
             for row in answers_of(visit, run, tells)
         ],
-        signatures=[
-            Signed(row.name, _moment(visit, row.at), _changed(row.holds, row.later, row.changed))
-            for row in signature_views(run)
-        ],
+        signatures=[Signed(row.name, _moment(visit, row.at), said_since(row)) for row in signature_views(run)],
         log=sorted(_log(visit, run, tells), key=lambda row: row.at),
         tells_answers=tells,
     )
@@ -149,13 +145,6 @@ def _stands(row: GivenAnswerView) -> str:
     return f"{word}. {row.said}".strip() if word else row.said
 
 
-def _changed(holds: bool, later: int, changed: bool) -> str:
-    if not holds:
-        return "the record is not what was signed"
-    told = [f"{later} {'entry' if later == 1 else 'entries'} came later"] if later else []
-    return ", ".join([*told, *(["the answers are others now"] if changed else [])])
-
-
 def _moment(visit: Visit, at: str) -> str:
     return datetime.fromisoformat(at).astimezone(visit.zone).strftime("%Y-%m-%d %H:%M:%S")
 
@@ -164,10 +153,10 @@ def _log(visit: Visit, run: StoredRun, tells: bool) -> Iterator[Logged]:
     """Everything that was recorded, by whom: readings with what they were corrected from, what was seen and done."""
     for row in reading_views(run):
         where = "" if row.trial == "shared" else f"trial {row.trial}, "
-        said = "not taken" if row.state == "not-taken" else f"{row.text} {row.unit}".strip()
+        figure = "not taken" if row.state == "not-taken" else f"{row.text} {row.unit}".strip()
         before = f", corrects {row.corrects}" if row.corrects else ""
         why = f" ({row.reason})" if row.reason else ""
-        yield Logged(_moment(visit, row.at), row.by, f"{where}{row.label}: {said}{before}{why}", not row.current)
+        yield Logged(_moment(visit, row.at), row.by, f"{where}{row.label}: {figure}{before}{why}", not row.current)
     for seen in observation_views(run):
         where = f"trial {seen.trial}, " if seen.trial else ""
         more = f", {seen.text}" if seen.text else ""
@@ -182,7 +171,7 @@ def _log(visit: Visit, run: StoredRun, tells: bool) -> Iterator[Logged]:
 
 def _about(visit: Visit, number: int) -> Iterator[tuple[str, str]]:
     day = visit.session.get_one(Day, number)
-    section = visit.session.scalars(select(SectionRow).where(SectionRow.id == day.section_id)).one()
+    section = visit.session.get_one(SectionRow, day.section_id)
     yield "Section", section.name
     yield "Date", f"{day.date.isoformat()} {day.starts}".strip()
 
@@ -198,7 +187,7 @@ def _results(found: ClassTableView) -> Iterator[Block]:
         found.beside.said if found.beside else "",
     ):
         if line:
-            yield _said(line if line.endswith(".") else f"{line}.")
+            yield said(line if line.endswith(".") else f"{line}.")
 
 
 def _found(row: TableRowView) -> str:
@@ -218,16 +207,16 @@ def _earned(row: TableRowView) -> str:
 def _benches(visit: Visit, found: ClassTableView) -> Iterator[Block]:
     for row in found.rows:
         whose = f" ({', '.join(row.students)})" if row.students else ""
-        yield _said(f"{row.name}{whose}: {row.found or 'nothing yet'}")
+        yield said(f"{row.name}{whose}: {row.found or 'nothing yet'}")
         trials = visit.run(row.run).evaluation.trials
-        said = [(one.text, one.level) for trial in trials for one in trial.verdicts if one.level != "good"]
-        yield from verdicts_told(said[:MOST_SAID])
+        rows = [(one.text, one.level) for trial in trials for one in trial.verdicts if one.level != "good"]
+        yield from verdicts_told(rows[:MOST_SAID])
         if row.why:
-            yield _said(f"Likeliest: {row.why}")
+            yield said(f"Likeliest: {row.why}")
 
 
 def _marks(found: ClassTableView, benches: Sequence[MarkedBenchView]) -> Iterator[Block]:
-    yield _said(found.marks)
+    yield said(found.marks)
     rows = [
         (row.name, sheet.student or "the bench", sheet.trial, f"{sheet.marks} of {sheet.of}", _first(sheet))
         for row in benches
@@ -250,7 +239,7 @@ def _waste(visit: Visit, found: ClassTableView) -> Iterator[Block]:
 def _slip(run: StoredRun) -> Iterator[Block]:
     for trial in run.evaluation.trials:
         head = f"Trial {trial.label}" if len(run.evaluation.trials) > 1 else run.title
-        typed = [(trial.trial.sheet.labels.get(name, name), said) for name, said in trial.typed.items()]
+        typed = [(trial.trial.sheet.labels.get(name, name), figure) for name, figure in trial.typed.items()]
         if typed:
             yield table((head, "As weighed"), typed, "", (1,))
         results = [(row.label, row.text) for row in trial.results]
@@ -262,9 +251,10 @@ def _slip(run: StoredRun) -> Iterator[Block]:
 
 def _of_student(sheets: Sequence[MarkedSheetView], answers: Sequence[GivenAnswerView]) -> Iterator[Section]:
     for sheet in sheets:
-        yield Section(f"Own figures, trial {sheet.trial}", tuple(_sheet(sheet)))
+        together = "" if sheet.student else ", by the bench together"
+        yield Section(f"Own figures, trial {sheet.trial}{together}", tuple(_sheet(sheet)))
     if not sheets:
-        yield Section("Own figures", (_said("Nothing was handed in."),))
+        yield Section("Own figures", (said("Nothing was handed in."),))
     if answers:
         rows = [(row.ask, row.label, _stands(row)) for row in answers]
         yield Section("Questions", (table(("Question", "Answer", "What is to say of it"), rows),))
@@ -283,17 +273,13 @@ def _sheet(sheet: MarkedSheetView) -> Iterator[Block]:
         for line in sheet.lines
     ]
     yield table(("", "Line", "Claimed", "Stands", "Marks", "What is to say of it"), rows, "", (2, 4))
-    yield _said(f"{sheet.marks} of {sheet.of}.")
+    yield said(f"{sheet.marks} of {sheet.of}.")
     worked = [(line.label, line.worked) for line in sheet.lines if line.worked]
     if worked:
         yield table(("Line", "As it should have been written"), worked)
 
 
 def _why(line: MarkedLineView) -> str:
-    """What the marking says of a line that is not simply right, and what a person wrote beside it."""
+    """What the marking says of a line, and what a person wrote beside it."""
     note = f"{line.changed_by}: {line.note}" if line.note else ""
-    return " ".join(filter(None, ("" if line.status == "right" else line.text, note)))
-
-
-def _said(line: str) -> Paragraph:
-    return Paragraph(text(line))
+    return " ".join(filter(None, (line.text, note)))

@@ -15,7 +15,7 @@ from claykettle.service.desk.asking import practical_says
 from claykettle.service.views.base import View
 from claykettle.service.views.listing import RunSummaryView
 from claykettle.service.visit import Visit
-from claykettle.store.tables import Bench, Day, FoundBy, Place, RunRow, Seat, Section, Student, SummaryRow
+from claykettle.store.tables import Bench, Day, FoundBy, Place, Seat, Section, Student, SummaryRow
 
 State = Literal["", "good", "watch", "stop", "open", "finished", "signed", "unsigned"]
 PAGE, MOST_CLASSES, MOST_WORDS = 40, 12, 8
@@ -79,7 +79,7 @@ def search(visit: Visit, wanted: Wanted) -> SearchView:
 def _runs(visit: Visit, wanted: Wanted, words: list[str]) -> Iterator[FoundRunView]:
     conditions: list[ColumnElement[bool]] = [_has(visit, word) for word in words]
     if wanted.state:
-        conditions.append(FoundBy.marks.contains(f" {wanted.state} "))
+        conditions.append(_is_in(wanted.state))
     if wanted.method:
         conditions.append(SummaryRow.method == wanted.method)
     conditions += _between(wanted)
@@ -127,6 +127,10 @@ def _has(visit: Visit, word: str) -> ColumnElement[bool]:
     return or_(own, SummaryRow.run_id.in_(runs)) if runs else own
 
 
+def _is_in(state: State) -> ColumnElement[bool]:
+    return FoundBy.marks.contains(f" {state} ")
+
+
 def _between(wanted: Wanted) -> Iterator[ColumnElement[bool]]:
     if wanted.since is not None:
         yield Day.date >= wanted.since
@@ -150,7 +154,7 @@ def _students(visit: Visit, runs: list[int]) -> dict[int, list[str]]:
 
 
 def _classes(visit: Visit, wanted: Wanted, words: list[str]) -> list[FoundClassView]:
-    """Classes whose title or practical holds all the words."""
+    """Classes whose title or practical holds all the words, and of whose runs one is in the state that is asked for."""
     name: Any = func.lower(func.concat(Day.title, " ", func.ifnull(practical_says(Day.plan, "name"), "")))
     query = (
         select(Day, Section.name, func.count(Place.id))
@@ -166,7 +170,8 @@ def _classes(visit: Visit, wanted: Wanted, words: list[str]) -> list[FoundClassV
     if wanted.method:
         query = query.where(practical_says(Day.plan, "method") == wanted.method)
     if wanted.state:
-        query = query.where(Day.id.in_(select(RunRow.day_id)))
+        of_state = select(SummaryRow.day_id).join(FoundBy, FoundBy.run_id == SummaryRow.run_id)
+        query = query.where(Day.id.in_(of_state.where(_is_in(wanted.state))))
     return [
         FoundClassView(id=day.id, title=day.title, date=day.date.isoformat(), section=section, benches=benches)
         for day, section, benches in visit.session.execute(query)

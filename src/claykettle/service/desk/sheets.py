@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from sqlalchemy import select
 
 from claykettle.core.errors import Refusal
-from claykettle.core.marking import Line, Marking, Sheet, mark
+from claykettle.core.marking import AS_READ, Line, Marking, Sheet, mark
 from claykettle.core.marking.sheet import Status
 from claykettle.service.desk.asking import AskedLineView, asked_lines
 from claykettle.service.views.base import View
@@ -20,9 +20,9 @@ from claykettle.store.tables import GivenBackRow, MarkRow, SheetRow
 
 class MarkedLineView(View):
     """A line of a sheet, marked. `follows` from the student's own figures; `slip` is how it came about, where a replay
-    gives it. `worked` is the line as it should have been written. `reckoned` are the marks that the program gives;
-    where somebody gave others (`marks`), `changed_by` and `note` say who and why. Texts are empty where there is
-    nothing of that.
+    gives it. `text` says more of it, nothing of one that is simply right. `worked` is the line as it should have been
+    written. `reckoned` are the marks that the program gives; where somebody gave others (`marks`), `changed_by` and
+    `note` say who and why. Texts are empty where there is nothing of that.
     """
 
     name: str
@@ -72,7 +72,7 @@ class Decided:
 
 NOTHING_DECIDED = Decided({}, "", "")
 _MARKED: OrderedDict[tuple[str, int], Marking] = OrderedDict()
-"""Sheets that were marked, by their number and the run's version; nothing depends on one being there."""
+"""Sheets that were marked, by their UUID and the run's version; nothing depends on one being there."""
 MOST_KEPT = 512
 
 
@@ -103,17 +103,18 @@ def marked_sheets(visit: Visit, run: StoredRun, handed: Sequence[SheetRow]) -> I
 
 def _marked(run: StoredRun, row: SheetRow, asked: Mapping[str, AskedLineView]) -> Marking | None:
     key = row.uuid, run.version
-    if key not in _MARKED:
+    found = _MARKED.get(key)
+    if found is None:
         known = run.evaluation.trials[0].trial.sheet.by_name
         claims = {name: text for name, text in row.claims.items() if name in asked or name in known}
         marks = {name: line.marks for name, line in asked.items()}
         try:
-            _MARKED[key] = mark(Sheet(run.core, row.trial, claims, marks, row.student), run.evaluation)
+            found = _MARKED[key] = mark(Sheet(run.core, row.trial, claims, marks, row.student), run.evaluation)
         except Refusal:
             return None  # its trial was taken back since
         while len(_MARKED) > MOST_KEPT:
             _MARKED.popitem(last=False)
-    return _MARKED[key]
+    return found
 
 
 def _view(
@@ -151,7 +152,7 @@ def _line(line: Line, asked: Mapping[str, AskedLineView], worked: str, said: Mar
         of=line.of,
         reckoned=line.marks,
         slip=line.slip or "",
-        text=line.text,
+        text="" if line.text == AS_READ else line.text,
         worked=worked if line.status in ("wrong", "unit", "missing") else "",
         remarks=list(line.remarks),
         changed_by=said.by if said is not None and stands else "",

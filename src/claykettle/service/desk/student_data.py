@@ -15,6 +15,7 @@ from claykettle.store.records import iso
 from claykettle.store.tables import (
     AnswerRow,
     Base,
+    ChangeRow,
     Day,
     MarkRow,
     ObservationRow,
@@ -28,6 +29,7 @@ from claykettle.store.tables import (
     StepEventRow,
     Student,
     TrialRow,
+    WithdrawalRow,
 )
 
 FORMAT, VERSION = "clay-kettle/student", 1
@@ -35,7 +37,8 @@ FORMAT, VERSION = "clay-kettle/student", 1
 
 @may(INSTRUCTOR)
 def student_data(visit: Visit, name: str) -> dict[str, Any]:
-    """What the caller's sections hold of a student: where they sat, what they handed in, wrote, saw and signed.
+    """What the caller's sections hold of a student: where they sat, what they handed in, wrote, saw,
+    changed and signed.
 
     Raises NotFound where nothing is.
     """
@@ -51,6 +54,8 @@ def student_data(visit: Visit, name: str) -> dict[str, Any]:
         "readings": list(_readings(visit, name)),
         "seen": list(_rows(visit, ObservationRow, name, ("trial", "tag", "text", "at"))),
         "steps": list(_rows(visit, StepEventRow, name, ("trial", "step", "kind", "reason", "at"))),
+        "changes": list(_rows(visit, ChangeRow, name, ("what", "before", "after", "reason", "at"))),
+        "taken_back": list(_rows(visit, WithdrawalRow, name, ("row_uuid", "reason", "at"))),
         "signatures": list(_rows(visit, SignatureRow, name, ("name", "at", "record"))),
     }
     if not any(isinstance(rows, list) and rows for rows in found.values()):

@@ -7,11 +7,8 @@ from typing import Literal
 
 from sqlalchemy import select
 
-from claykettle.core.errors import Refusal
-from claykettle.core.judgement.suspects import Suspicion, suspicion
 from claykettle.core.lab.scale import spreads
-from claykettle.core.quantity import percent, short
-from claykettle.core.run import TrialEvaluation, evidence_of
+from claykettle.core.quantity import COVERAGE, percent, short
 from claykettle.formats.lists import Listed, csv_of_lists, spreadsheet
 from claykettle.service.callers import INSTRUCTOR, may
 from claykettle.service.desk.asking import practical_says
@@ -26,7 +23,6 @@ from claykettle.store.tables import Day
 
 As = Literal["csv", "ods"]
 MOST_EARLIER = 20
-BELIEVABLE = ("believable", "stretch")
 
 
 class TrialCellView(View):
@@ -165,21 +161,11 @@ def _row(run: StoredRun, row: Laid, marked: MarkedBenchView, is_outside: bool) -
 
 def _why(run: StoredRun) -> str:
     """The likeliest cause of the trial that lies furthest off."""
-    cases = [case for trial in run.evaluation.trials if (case := _case(run, trial)) is not None]
-    if not cases:
+    found = (run.evaluation.deviation(trial.label) for trial in run.evaluation.trials)
+    worst = max(filter(None, found), key=lambda row: row.gap, default=None)
+    if worst is None or worst.gap <= COVERAGE:
         return ""
-    worst = max(cases, key=lambda case: case.gap)
-    if worst.gap <= 2:
-        return ""
-    fitting = next((row for row in worst.suspects if row.standing in BELIEVABLE and row.dose is not None), None)
-    return fitting.text if fitting is not None else "No single cause that is known here explains it."
-
-
-def _case(run: StoredRun, trial: TrialEvaluation) -> Suspicion | None:
-    try:
-        return suspicion(trial.trial, run.method, None, evidence_of(run.core, trial.label))
-    except Refusal:
-        return None
+    return worst.believable[0].text if worst.believable else "No single cause that is known here explains it."
 
 
 def _spread(rows: Sequence[Laid], scale: ClassScaleView | None) -> str:

@@ -6,10 +6,8 @@ from collections import OrderedDict
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
-from claykettle.core.errors import Refusal
-from claykettle.core.judgement.suspects import Suspicion, suspicion
+from claykettle.core.judgement.suspects import Suspicion
 from claykettle.core.lab.calls import AGAIN
-from claykettle.core.run import evidence_of
 from claykettle.service.views.card import worst_first
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun
@@ -57,20 +55,16 @@ def words_for(visit: Visit, uuid: str, code: str) -> str:
 def _words(run: StoredRun) -> str:
     """Of the trial for which the bench is called, else of another that has a result."""
     for label in worst_first(run):
-        try:
-            at = run.evaluation.trial(label).trial
-            found = suspicion(at, run.method, None, evidence_of(run.core, label))
-        except Refusal:
-            # no result yet, or nothing to hold it against
-            continue
-        return _asked(run, found)
+        found = run.evaluation.deviation(label)
+        if found is not None:
+            return _asked(run, found)
     return AGAIN
 
 
 def _asked(run: StoredRun, found: Suspicion) -> str:
-    leading = next((row for row in found.suspects if row.standing in ("believable", "stretch")), None)
-    if leading is None:
+    if not found.believable:
         return AGAIN
+    leading = found.believable[0]
     cause = next(row for row in run.method.bench.causes if row.code == leading.code)
     ask = f"“{cause.ask}” " if cause.ask else ""
     return f"{ask}{leading.text}"

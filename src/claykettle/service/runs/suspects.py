@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from claykettle.core.judgement.suspects import result_at, suspicion
-from claykettle.core.run import evidence_of
+from claykettle.core.judgement.suspects import result_at
 from claykettle.service.callers import BENCH, INSTRUCTOR, may
 from claykettle.service.revealing import refuse_before_time
 from claykettle.service.views.answer import ReplayView, SuspicionView
@@ -16,9 +15,7 @@ def suspects(visit: Visit, uuid: str, trial: str | None, expect: str) -> Suspici
     """Every cause held against the deviation from what was expected. Raises NotFound, Refusal (path `expect`)."""
     run = visit.run(uuid)
     refuse_before_time(visit, run.id)
-    label = _label(run, trial)
-    at = run.evaluation.trial(label).trial
-    return SuspicionView(found=suspicion(at, run.method, expect, evidence_of(run.core, label)))
+    return SuspicionView(found=run.evaluation.suspicion(_label(run, trial), expect))
 
 
 @may(BENCH, INSTRUCTOR)

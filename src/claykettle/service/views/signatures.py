@@ -28,6 +28,14 @@ class SignatureView(View):
     changed: bool
 
 
+def said_since(row: SignatureView) -> str:
+    """What happened to a record since it was signed; empty where it stands as it was."""
+    if not row.holds:
+        return "the record is not what was signed"
+    later = f"{row.later} {'entry' if row.later == 1 else 'entries'} came after it" if row.later else ""
+    return ", ".join(filter(None, (later, "the answers are others now" if row.changed else "")))
+
+
 def signature_views(run: StoredRun) -> list[SignatureView]:
     """The signatures in order: whether the record is still what was signed, and how much came after."""
     if not run.signatures:
