@@ -12,6 +12,8 @@ from typing import TYPE_CHECKING, TypeVar
 if TYPE_CHECKING:
     from types import FrameType
 
+    from claykettle.core.errors import Refusal
+    from claykettle.core.practice import Practised
     from claykettle.core.run import Run
 
 
@@ -66,6 +68,20 @@ def _parser() -> argparse.ArgumentParser:
     report.add_argument("file", help="a run file, or - for standard input")
     report.add_argument("--to", choices=("html", "pdf", "odt"), required=True, help="in which form")
     report.add_argument("-o", "--output", default="", metavar="OUT", help="where to (default: standard output)")
+    practise = commands.add_parser(
+        "practise", help="a run of a method as a simulated bench records it, a run file to standard output"
+    )
+    practise.add_argument("method", help="which method, such as hydrate")
+    practise.add_argument(
+        "--options", default="", metavar="FILE", help="the run's options, as JSON, or - for standard input"
+    )
+    practise.add_argument("--trials", type=int, default=1, metavar="N", help="how many trials (default 1)")
+    practise.add_argument(
+        "--faults", default="none", metavar="WHAT", help="none, hidden, or CODE[=DOSE],… of the method's causes"
+    )
+    practise.add_argument("--skill", choices=("careful", "hasty"), default="careful", help="how the bench works")
+    practise.add_argument("--seed", type=int, required=True, metavar="N", help="the same seed gives the same bench")
+    practise.add_argument("--truth", default="", metavar="FILE", help="where to write what it really was")
     commands.add_parser("bench", help="how fast things are, as ratios in one run")
     commands.add_parser("documents", help="write docs/run.schema.json and docs/openapi.json anew")
     return parser
@@ -158,11 +174,42 @@ def _report(options: argparse.Namespace) -> int:
     if not options.output:
         sys.stdout.buffer.write(found)
         return 0
+    return 0 if _written(options.output, found) else 2
+
+
+def _written(name: str, data: bytes) -> bool:
+    """Whether a file could be written; where not, it is said why."""
     try:
-        Path(options.output).write_bytes(found)
+        Path(name).write_bytes(data)
     except OSError as error:
-        print(f"{options.output}: {error.strerror} [not-written]", file=sys.stderr)
+        print(f"{name}: {error.strerror} [not-written]", file=sys.stderr)
+        return False
+    return True
+
+
+def _practise(options: argparse.Namespace) -> int:
+    import json
+
+    from claykettle.core.errors import Refusal
+    from claykettle.formats.practice_file import practised, truth_document, write_practised
+
+    asked = (options.method, options.seed)
+    more = (options.trials, options.faults, options.skill)
+    found: Practised | None = None
+    if options.options:
+        found = _found(options.options, lambda data: practised(*asked, data, *more))
+    else:
+        try:
+            found = practised(*asked, None, *more)
+        except Refusal as refusal:
+            _say(refusal)
+    if found is None:
         return 2
+    if options.truth:
+        truth = json.dumps(truth_document(found), ensure_ascii=False, indent=2, allow_nan=False) + "\n"
+        if not _written(options.truth, truth.encode()):
+            return 2
+    sys.stdout.write(write_practised(found))
     return 0
 
 
@@ -202,9 +249,14 @@ def _found(name: str, document: Callable[[bytes], Made]) -> Made | None:
     except OSError as error:
         print(f"{name}: {error.strerror} [no-file]", file=sys.stderr)
     except Refusal as refusal:
-        for fault in refusal.faults:
-            print(fault.line(), file=sys.stderr)
+        _say(refusal)
     return None
+
+
+def _say(refusal: Refusal) -> None:
+    """Every fault on a line of its own."""
+    for fault in refusal.faults:
+        print(fault.line(), file=sys.stderr)
 
 
 def _compute_lines(name: str, document: Callable[[Run], object]) -> int:

@@ -100,6 +100,7 @@ def run_from(document: Mapping[str, Any]) -> Run:
         course,
         shared_left,
         tuple(Change(**row.model_dump()) for row in outer.changes),
+        outer.practised,
     )
 
 
@@ -330,6 +331,8 @@ def write_run(run: Run) -> str:
 def run_document(run: Run) -> dict[str, Any]:
     """The run as plain JSON values in the order of RUNFILE."""
     document: dict[str, Any] = {"format": FORMAT, "version": VERSION, "method": run.method.name}
+    if run.practised:
+        document["practised"] = True
     optional = {
         "title": run.title,
         "note": run.note,

@@ -167,6 +167,7 @@ class RunModel(Model):
     procedure: ProcedureModel | None = None
     steps: Annotated[list[StepModel], Field(max_length=MOST_STEPS)] = []
     changes: Annotated[list[ChangeModel], Field(max_length=MOST_CHANGES)] = []
+    practised: bool = Field(default=False, description="Done at a simulated bench: never a class's result.")
 
 
 def json_schema() -> dict[str, Any]:

@@ -53,6 +53,7 @@ from claykettle.core.method.options import (
     refuse_other_samples,
     same,
 )
+from claykettle.core.method.rehearsal import Jar, Move, Note, Rehearsal, Usual, Wait, read_usual
 from claykettle.core.method.remains import FILTRATE, LIQUOR, VESSEL, WATER, Form, Remain, dissolved, in_solution, solid
 from claykettle.core.method.setting import LIMITS, Setting
 from claykettle.core.method.trial import (
@@ -103,12 +104,15 @@ __all__ = [
     "GivenTemperature",
     "GivenVolume",
     "Headline",
+    "Jar",
     "Judgement",
     "Judging",
     "LineReplaced",
     "Method",
     "MethodOf",
     "MethodOptions",
+    "Move",
+    "Note",
     "Observation",
     "OptionReplaced",
     "Options",
@@ -117,6 +121,7 @@ __all__ = [
     "PlannedTable",
     "ReadingScaled",
     "ReadingShifted",
+    "Rehearsal",
     "Remain",
     "SeriesOptions",
     "Setting",
@@ -125,6 +130,8 @@ __all__ = [
     "TemperatureRange",
     "Trial",
     "TruthChanged",
+    "Usual",
+    "Wait",
     "Window",
     "custom_error",
     "dissolved",
@@ -134,6 +141,7 @@ __all__ = [
     "known",
     "read_aim",
     "read_causes",
+    "read_usual",
     "refuse_other_samples",
     "same",
     "solid",

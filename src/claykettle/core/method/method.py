@@ -10,6 +10,7 @@ from claykettle.core.method.aim import Aim
 from claykettle.core.method.causes import Cause
 from claykettle.core.method.expectation import Expectations
 from claykettle.core.method.options import MethodOptions
+from claykettle.core.method.rehearsal import Rehearsal
 from claykettle.core.method.remains import Remain
 from claykettle.core.method.setting import Setting
 from claykettle.core.method.trial import Judgement, PlainReadings, Trial
@@ -271,6 +272,8 @@ class MethodOf(Generic[Chosen, Matter]):
     foresight: Foresight | None = None
     """What plans ask; None where there is nothing to be sized."""
     aftercare: Aftercare = Aftercare()
+    rehearsal: Rehearsal | None = None
+    """How it is practised on a simulated bench; None where it cannot be."""
     usual_first: bool = False
     """Whether most first practicals are of this method."""
     facts: Callable[[Chosen], Mapping[str, str]] = _no_facts

@@ -133,6 +133,8 @@ class Run:
     """The procedure itself, in the version that the run followed; None where it is not known here."""
     shared_not_taken: Mapping[str, tuple[NotTaken, ...]] = field(default_factory=dict)
     changes: tuple[Change, ...] = ()
+    practised: bool = False
+    """Whether it was done at a simulated bench: never a class's result."""
 
     def not_taken(self, record: TrialRecord) -> Mapping[str, NotTaken]:
         """What was declared not taken in a trial or for all of them, by name, and the last word on it."""

@@ -35,6 +35,7 @@ from claykettle.core.methods.composition.expected import expects
 from claykettle.core.methods.composition.judge import judge, physical, seen
 from claykettle.core.methods.composition.options import HALIDES, WATER, CompositionOptions
 from claykettle.core.methods.composition.page import RESULTS, page
+from claykettle.core.methods.composition.practice import REHEARSAL
 from claykettle.core.methods.composition.sample import sample, shapes
 from claykettle.core.methods.parts import collecting
 from claykettle.core.methods.parts.crucible import USUAL
@@ -102,4 +103,5 @@ METHOD = MethodOf[CompositionOptions, CompositionTruth](
     aftercare=Aftercare(
         remains=remains,
     ),
+    rehearsal=REHEARSAL,
 )

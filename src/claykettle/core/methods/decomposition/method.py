@@ -29,6 +29,7 @@ from claykettle.core.methods.decomposition.expected import expects
 from claykettle.core.methods.decomposition.judge import grouped, headline, judge
 from claykettle.core.methods.decomposition.options import DecompositionOptions
 from claykettle.core.methods.decomposition.page import RESULTS, crucible, page
+from claykettle.core.methods.decomposition.practice import REHEARSAL
 from claykettle.core.methods.decomposition.sample import sample, shapes
 from claykettle.core.methods.parts.crucible import USUAL, lidded
 from claykettle.core.methods.parts.gas_facts import gas_facts
@@ -81,4 +82,5 @@ METHOD = MethodOf[DecompositionOptions, DecompositionTruth](
         remains=remains,
     ),
     lidded=lidded,
+    rehearsal=REHEARSAL,
 )

@@ -21,6 +21,7 @@ from claykettle.core.methods.filtration.expected import expects
 from claykettle.core.methods.filtration.judge import judge, physical, seen
 from claykettle.core.methods.filtration.options import FiltrationOptions
 from claykettle.core.methods.filtration.page import RESULTS, page
+from claykettle.core.methods.filtration.practice import REHEARSAL
 from claykettle.core.methods.filtration.sample import sample, shapes
 from claykettle.core.methods.parts import collecting
 
@@ -70,4 +71,5 @@ METHOD = MethodOf[FiltrationOptions, FiltrationTruth](
     aftercare=Aftercare(
         remains=remains,
     ),
+    rehearsal=REHEARSAL,
 )

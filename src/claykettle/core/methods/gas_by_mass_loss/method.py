@@ -29,6 +29,7 @@ from claykettle.core.methods.gas_by_mass_loss.judge import (
 )
 from claykettle.core.methods.gas_by_mass_loss.options import MassLossOptions
 from claykettle.core.methods.gas_by_mass_loss.page import RESULTS, page
+from claykettle.core.methods.gas_by_mass_loss.practice import REHEARSAL
 from claykettle.core.methods.gas_by_mass_loss.sample import sample, shapes
 from claykettle.core.methods.parts.acid import remains_of
 from claykettle.core.methods.parts.gas_facts import gas_facts
@@ -87,4 +88,5 @@ METHOD = MethodOf[MassLossOptions, MassLossTruth](
         remains=remains,
         calibrates=calibrates,
     ),
+    rehearsal=REHEARSAL,
 )

@@ -20,6 +20,7 @@ from claykettle.core.methods.gas_density.expected import expects
 from claykettle.core.methods.gas_density.judge import headline, judge, physical
 from claykettle.core.methods.gas_density.options import GasDensityOptions
 from claykettle.core.methods.gas_density.page import RESULTS, page
+from claykettle.core.methods.gas_density.practice import REHEARSAL
 from claykettle.core.methods.gas_density.sample import sample, shapes
 from claykettle.core.methods.parts.gas_facts import gas_facts
 
@@ -67,4 +68,5 @@ METHOD = MethodOf[GasDensityOptions, GasDensityTruth](
         unit="mL",
         usual={"vessel_mass": "100 g"},
     ),
+    rehearsal=REHEARSAL,
 )

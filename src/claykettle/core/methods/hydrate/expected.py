@@ -24,12 +24,12 @@ def expects(trial: Trial) -> Expectations:
         share = water_fraction(options.accepted)
         because = f"the sample holds {grams(share * sample)} of water"
         return crucible.expected(trial, 1 - share, 1.0, because, 1 - share, "when dry")
-    share = max((water_fraction(row) for row in _richest(options)), default=MOST)
+    share = max((water_fraction(row) for row in richest(options)), default=MOST)
     because = f"the sample can hold {grams(share * sample)} of water at most"
     return crucible.expected(trial, 1 - share, 1.0, because)
 
 
-def _richest(options: HydrateOptions) -> tuple[Formula, ...]:
+def richest(options: HydrateOptions) -> tuple[Formula, ...]:
     """The hydrates that it may be, those with most water among them."""
     if options.salt is None:
         return options.unknowns

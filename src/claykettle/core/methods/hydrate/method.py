@@ -33,6 +33,7 @@ from claykettle.core.methods.hydrate.expected import expects
 from claykettle.core.methods.hydrate.judge import decisive, headline, judge
 from claykettle.core.methods.hydrate.options import WATER, HydrateOptions
 from claykettle.core.methods.hydrate.page import RESULTS, crucible, page
+from claykettle.core.methods.hydrate.practice import REHEARSAL
 from claykettle.core.methods.hydrate.sample import sample, shapes
 from claykettle.core.methods.parts.crucible import USUAL, lidded
 
@@ -106,4 +107,5 @@ METHOD = MethodOf[HydrateOptions, HydrateTruth](
     ),
     usual_first=True,
     lidded=lidded,
+    rehearsal=REHEARSAL,
 )

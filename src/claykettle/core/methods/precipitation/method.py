@@ -36,6 +36,7 @@ from claykettle.core.methods.precipitation.expected import expects
 from claykettle.core.methods.precipitation.judge import judge, physical, seen
 from claykettle.core.methods.precipitation.options import PrecipitationOptions, Reagent
 from claykettle.core.methods.precipitation.page import RESULTS, page
+from claykettle.core.methods.precipitation.practice import REHEARSAL
 from claykettle.core.methods.precipitation.sample import sample, shapes
 from claykettle.core.pictures.pictures import Pictures
 
@@ -108,4 +109,5 @@ METHOD = MethodOf[PrecipitationOptions, PrecipitationTruth](
     aftercare=Aftercare(
         remains=remains,
     ),
+    rehearsal=REHEARSAL,
 )

@@ -43,7 +43,7 @@ def expect(shape: Shape, truth: RecrystallizationTruth, expected: float) -> Recr
     return replace(truth, crystals=expected * truth.crude)
 
 
-def _kept(options: RecrystallizationOptions, truth: RecrystallizationTruth, solvent: float, cold: float) -> float:
+def kept(options: RecrystallizationOptions, truth: RecrystallizationTruth, solvent: float, cold: float) -> float:
     return nominal(held(options.curve.at(cold), options.salt_share, solvent, truth.crude).value)
 
 
@@ -56,7 +56,7 @@ def play(shape: Shape, truth: RecrystallizationTruth, faults: Mapping[str, float
     options: RecrystallizationOptions = shape.options
     solvent = truth.solvent * (1 + faults.get("more_solvent", 0.0))
     cold = min(truth.cold + faults.get("warmer", 0.0), options.curve.temperatures[-1])
-    lost = _kept(options, truth, solvent, cold) - _kept(options, truth, truth.solvent, truth.cold)
+    lost = kept(options, truth, solvent, cold) - kept(options, truth, truth.solvent, truth.cold)
     crystals = max(0.0, truth.crystals - lost) * (1 - faults.get("rinsed_away", 0.0))
     density = options.solvent_density
     readings: PlainReadings = {
@@ -82,7 +82,7 @@ def foresee(options: RecrystallizationOptions, crude: float, setting: Setting) -
     least = crude * max(0.0, beside_its_water(curve.at(hot), share)) / curve.at(hot)
     solvent = max(least * (1 + setting.excess.si), 1e-6)
     start = RecrystallizationTruth(crude, solvent, hot, cold, crude)
-    return replace(start, crystals=crude - _kept(options, start, solvent, cold))
+    return replace(start, crystals=crude - kept(options, start, solvent, cold))
 
 
 def possible(values: Values) -> Number | None:

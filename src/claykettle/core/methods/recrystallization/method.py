@@ -33,6 +33,7 @@ from claykettle.core.methods.recrystallization.judge import headline, judge
 from claykettle.core.methods.recrystallization.options import RecrystallizationOptions
 from claykettle.core.methods.recrystallization.page import RESULTS, page
 from claykettle.core.methods.recrystallization.pictures import plotted
+from claykettle.core.methods.recrystallization.practice import REHEARSAL
 from claykettle.core.methods.recrystallization.sample import sample, shapes
 from claykettle.core.pictures.pictures import Pictures
 
@@ -87,4 +88,5 @@ METHOD = MethodOf[RecrystallizationOptions, RecrystallizationTruth](
     aftercare=Aftercare(
         remains=remains,
     ),
+    rehearsal=REHEARSAL,
 )

@@ -38,6 +38,7 @@ from claykettle.core.methods.synthesis.judge import judge, physical
 from claykettle.core.methods.synthesis.options import SynthesisOptions, as_planned, planned
 from claykettle.core.methods.synthesis.page import RESULTS, page
 from claykettle.core.methods.synthesis.pictures import tabled
+from claykettle.core.methods.synthesis.practice import REHEARSAL
 from claykettle.core.methods.synthesis.sample import sample, shapes
 from claykettle.core.pictures.pictures import Pictures
 
@@ -108,4 +109,5 @@ METHOD = MethodOf[SynthesisOptions, SynthesisTruth](
     aftercare=Aftercare(
         remains=remains,
     ),
+    rehearsal=REHEARSAL,
 )
