@@ -41,6 +41,7 @@ def run(*readings: StoredReading, seen: tuple[StoredObservation, ...] = (SEEN,),
     """A run of one trial with these rows."""
     stored = StoredRun(
         section_id=1,
+        is_practised=False,
         day_id=1,
         bench_id=1,
         id=1,

@@ -338,7 +338,7 @@ def run_document(run: Run) -> dict[str, Any]:
         "note": run.note,
         "options": run.options.model_dump(mode="json", exclude_defaults=True),
         "procedure": _procedure(run.procedure),
-        "instruments": {name: {"half_width": _half_width(name, width)} for name, width in run.half_widths.items()},
+        "instruments": {name: {"half_width": half_width_of(name, width)} for name, width in run.half_widths.items()},
         "planned": {name: _window(window) for name, window in run.planned.items()},
         "shared": _readings(run.method, run.shared, run.shared_not_taken),
     }
@@ -407,7 +407,8 @@ def _own_width(text: str | None, dimension: str) -> Decimal | None:
         raise refusal.below("half_width") from None
 
 
-def _half_width(instrument: str, width: Decimal) -> str:
+def half_width_of(instrument: str, width: Decimal) -> str:
+    """A half-width (SI) of a kind of instrument with the unit that a run file gives it in."""
     return _width_text(INSTRUMENTS[instrument], width)
 
 

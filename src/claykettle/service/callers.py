@@ -50,6 +50,8 @@ class Caller:
     shows_answers: bool = True
     reveal: Reveal = "always"
     address: str = ""
+    rehearses: bool = False
+    """Whether they are where they rehearse: by a clock of its own, and nothing there counts."""
 
     @property
     def is_program(self) -> bool:

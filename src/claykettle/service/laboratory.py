@@ -19,6 +19,7 @@ from claykettle.service.views.held_back import as_told
 from claykettle.service.visit import Visit
 from claykettle.store.database import Database, was_beaten
 from claykettle.store.records import StoredRun
+from claykettle.store.rehearsals import clock_of
 from claykettle.store.summaries import keep_asking
 
 Asked = ParamSpec("Asked")
@@ -51,6 +52,8 @@ class Laboratory:
         self.database, self.clock, self.knock, self.zone = database, clock, knock, zone
         self.caller: Caller | None = None
         """Who it turned out to be that knocked, for the log."""
+        self.pace = 1.0
+        """How many times as fast the clock goes where they are."""
 
     def opened_to(self, knock: Knock) -> Laboratory:
         """The same laboratory, as whoever came with this knock may use it."""
@@ -98,7 +101,7 @@ class Laboratory:
                 raise asked_without_answer(doubt) if why else doubt from None
             for changed in visit.kept:
                 sum_up(visit, changed)
-            return as_told(run_view(after, now, seen_from, run), why)
+            return as_told(run_view(after, visit.now, seen_from, run), why)
 
         try:
             return self._in_a_transaction(carried_out)
@@ -131,4 +134,7 @@ class Laboratory:
         if self.knock is None:
             return Visit(session, now, PROGRAM, self.zone)
         self.caller = caller_of(session, now, self.knock)
+        if self.caller.rehearses:
+            found = clock_of(session, self.caller.section, now)
+            now, self.pace = found.now, found.pace
         return Visit(session, now, self.caller, self.zone)

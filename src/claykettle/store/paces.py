@@ -8,7 +8,7 @@ from datetime import datetime
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from claykettle.store.runs import Whose
+from claykettle.store.runs import Whose, in_earnest
 from claykettle.store.tables import Day, ReadingRow, RunRow, StepEventRow, TrialRow, WithdrawalRow
 
 MOST_RUNS = 200
@@ -25,6 +25,8 @@ def durations(session: Session, whose: Whose, method: str) -> Mapping[str, list[
     query = select(RunRow.id).where(RunRow.method == method).order_by(RunRow.id.desc()).limit(MOST_RUNS)
     if whose.sections is not None:
         query = query.join(Day, RunRow.day_id == Day.id).where(Day.section_id.in_(whose.sections))
+    else:
+        query = query.join(Day, RunRow.day_id == Day.id).where(in_earnest(Day.section_id))
     runs = session.scalars(query).all()
     taken_back = set(session.scalars(select(WithdrawalRow.row_uuid).where(WithdrawalRow.run_id.in_(runs))))
     done: dict[tuple[int, str], list[tuple[datetime, str, str]]] = {}

@@ -374,6 +374,7 @@ class StoredRun:
     date: date
     procedure: StoredProcedure
     section_id: int
+    is_practised: bool
     day_id: int
     bench_id: int
     trials: tuple[StoredTrial, ...] = ()
@@ -484,6 +485,7 @@ class StoredRun:
             course=self.course,
             shared_not_taken=shared.not_taken if shared else {},
             changes=self._history,
+            practised=self.is_practised,
         )
 
     @property

@@ -10,7 +10,7 @@ from datetime import UTC, datetime
 from functools import cache
 from typing import Any
 
-from sqlalchemy import bindparam, select
+from sqlalchemy import ColumnElement, bindparam, select
 from sqlalchemy.orm import Session, aliased
 
 from claykettle.core.errors import Overtaken
@@ -129,6 +129,12 @@ class Whose:
         )
 
 
+def in_earnest(section: Any) -> ColumnElement[bool]:
+    """The condition that a column of section numbers names no place where somebody rehearses: that counts nowhere."""
+    found: ColumnElement[bool] = section.in_(select(Section.id).where(Section.rehearsal_of.is_(None)))
+    return found
+
+
 def load_runs(session: Session, whose: Whose) -> Iterator[StoredRun]:
     """Those runs, the latest changed first; some at a time, so that never all of them are held."""
     rows = _versions(session, whose)
@@ -145,6 +151,8 @@ def _versions(session: Session, whose: Whose) -> list[tuple[int, int]]:
     query = select(RunRow.id, RunRow.version).order_by(RunRow.changed_at.desc(), RunRow.id.desc())
     if whose.sections is not None:
         query = query.join(Day, RunRow.day_id == Day.id).where(Day.section_id.in_(whose.sections))
+    else:
+        query = query.join(Day, RunRow.day_id == Day.id).where(in_earnest(Day.section_id))
     if whose.day is not None:
         query = query.where(RunRow.day_id == whose.day)
     if whose.bench is not None:
@@ -194,7 +202,7 @@ def _read_once(session: Session, ids: Sequence[int], older: StoredRun | None = N
     memory: RunCache = session.info[CACHE]
     found: list[StoredRun] = []
     for row in rows:
-        *fields, name, written, procedure_id, bench, section, section_id, day = row
+        *fields, name, written, procedure_id, bench, section, section_id, is_practised, day = row
         method = method_named(name)
         named: dict[str, Any] = dict(zip(_RUN_FIELDS, fields, strict=True))
         run = StoredRun(
@@ -205,6 +213,7 @@ def _read_once(session: Session, ids: Sequence[int], older: StoredRun | None = N
             bench=bench,
             section=section,
             section_id=section_id,
+            is_practised=bool(is_practised),
             date=day,
             procedure=_procedure(session, procedure_id),
             trials=tuple(trials[row.id]),
@@ -245,7 +254,15 @@ def _heads_of() -> Any:
     columns = [getattr(RunRow, name) for name in _RUN_FIELDS]
     return (
         select(
-            *columns, RunRow.method, RunRow.options, RunRow.procedure_id, Bench.name, Section.name, Section.id, Day.date
+            *columns,
+            RunRow.method,
+            RunRow.options,
+            RunRow.procedure_id,
+            Bench.name,
+            Section.name,
+            Section.id,
+            Section.rehearsal_of.is_not(None),
+            Day.date,
         )
         .join(Bench, RunRow.bench_id == Bench.id)
         .join(Day, RunRow.day_id == Day.id)

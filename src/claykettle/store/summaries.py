@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session
 
 from claykettle.store import tables
 from claykettle.store.records import StoredRun
-from claykettle.store.runs import Whose, changes_of
+from claykettle.store.runs import Whose, changes_of, in_earnest
 from claykettle.store.tables import Bench, Day, RunRow, Section, SummaryRow
 
 Part = Literal["listed", "drying", "remains", "calibration", "card"]
@@ -158,6 +158,8 @@ def last_day(session: Session, whose: Whose) -> date | None:
     days = select(Day.id, Day.date).order_by(Day.date.desc(), Day.id.desc())
     if whose.sections is not None:
         days = days.where(Day.section_id.in_(whose.sections))
+    else:
+        days = days.where(in_earnest(Day.section_id))
     # one of the first few, as a rule: a day without runs is rare
     for some in session.execute(days).partitions(20):
         dated: dict[int, date] = {row.id: row.date for row in some}
@@ -192,6 +194,8 @@ def _of(whose: Whose) -> Iterable[ColumnElement[bool]]:
     if whose.sections is not None:
         own = whose.sections
         yield SummaryRow.section_id == next(iter(own)) if len(own) == 1 else SummaryRow.section_id.in_(own)
+    else:
+        yield in_earnest(SummaryRow.section_id)
     if whose.day is not None:
         yield SummaryRow.day_id == whose.day
     if whose.bench is not None:

@@ -5,7 +5,19 @@ from __future__ import annotations
 from datetime import UTC, date, datetime
 from typing import Any
 
-from sqlalchemy import JSON, Boolean, Date, ForeignKey, Index, Integer, String, Text, UniqueConstraint
+from sqlalchemy import (
+    JSON,
+    BigInteger,
+    Boolean,
+    Date,
+    Double,
+    ForeignKey,
+    Index,
+    Integer,
+    String,
+    Text,
+    UniqueConstraint,
+)
 from sqlalchemy.dialects.mysql import DATETIME, MEDIUMTEXT
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 from sqlalchemy.types import TypeDecorator
@@ -53,13 +65,14 @@ class Written:
 
 
 class Section(Base):
-    """A class group."""
+    """A class group; or the place where one account rehearses (`rehearsal_of`), which nobody else sees."""
 
     __tablename__ = "section"
     __table_args__ = (OPTIONS,)
     id: Mapped[int] = _key()
     name: Mapped[str] = mapped_column(String(120), unique=True)
     elevation: Mapped[str] = mapped_column(String(60), default="")
+    rehearsal_of: Mapped[int | None] = mapped_column(ForeignKey("account.id"), unique=True, default=None)
 
 
 class Account(Base):
@@ -651,3 +664,55 @@ class StepEventRow(Base):
     by: Mapped[str] = mapped_column(String(120), default="")
     count: Mapped[int] = mapped_column(Integer, default=0)
     reason: Mapped[str] = mapped_column(Text, default="")
+
+
+class RehearsalRow(Base):
+    """The clock of a place where somebody rehearses: it stood at `clock` when the real one stood at `as_of`, and goes
+    on `pace` times as fast, but not beyond `until`.
+    """
+
+    __tablename__ = "rehearsal"
+    __table_args__ = (OPTIONS,)
+    id: Mapped[int] = _key()
+    section_id: Mapped[int] = mapped_column(ForeignKey("section.id"), unique=True)
+    clock: Mapped[datetime] = mapped_column(UtcTime)
+    as_of: Mapped[datetime] = mapped_column(UtcTime)
+    pace: Mapped[float] = mapped_column(Double, default=0.0)
+    until: Mapped[datetime] = mapped_column(UtcTime)
+
+
+class PracticeRow(Base):
+    """A simulated bench that somebody practises at: what it is set up from, when it began by its own clock, and what
+    was answered. What is wrong with it follows from its seed and level.
+    """
+
+    __tablename__ = "practice"
+    __table_args__ = (OPTIONS,)
+    id: Mapped[int] = _key()
+    uuid: Mapped[str] = mapped_column(String(36), unique=True)
+    section_id: Mapped[int] = mapped_column(ForeignKey("section.id"))
+    run_id: Mapped[int] = mapped_column(ForeignKey("run.id"), unique=True)
+    method: Mapped[str] = mapped_column(String(60))
+    seed: Mapped[int] = mapped_column(BigInteger)
+    level: Mapped[int] = mapped_column(Integer)
+    began_at: Mapped[datetime] = mapped_column(UtcTime)
+    answer: Mapped[dict[str, Any] | None] = mapped_column(JSON, default=None)
+    points: Mapped[int | None] = mapped_column(Integer, default=None)
+
+    acts: Mapped[list[PracticeAct]] = relationship(order_by="PracticeAct.id", back_populates="practice")
+
+
+class PracticeAct(Base):
+    """Something done at a simulated bench, so many seconds after it was begun. Rows are only added."""
+
+    __tablename__ = "practice_act"
+    __table_args__ = (OPTIONS,)
+    id: Mapped[int] = _key()
+    uuid: Mapped[str] = mapped_column(String(36), unique=True)
+    practice_id: Mapped[int] = mapped_column(ForeignKey("practice.id"))
+    trial: Mapped[str] = mapped_column(String(120))
+    seconds: Mapped[float] = mapped_column(Double)
+    act: Mapped[str] = mapped_column(String(40))
+    value: Mapped[str] = mapped_column(String(40))
+
+    practice: Mapped[PracticeRow] = relationship(back_populates="acts")

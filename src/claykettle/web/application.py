@@ -11,7 +11,7 @@ from shutil import disk_usage
 from typing import Any
 from urllib.parse import urlsplit
 
-from flask import Response, current_app, request, send_from_directory
+from flask import Response, current_app, g, request, send_from_directory
 from flask.json.provider import DefaultJSONProvider
 from flask_compress import Compress
 from flask_openapi import Info, OpenAPI
@@ -28,6 +28,7 @@ from claykettle.web import (
     doors,
     lab,
     planning,
+    practice,
     preparing,
     problems,
     run_files,
@@ -35,12 +36,12 @@ from claykettle.web import (
     shelf,
     today,
 )
-from claykettle.web.context import house
+from claykettle.web.context import PACE, house
 
 # blob: is a photograph that was dropped on the page; it never leaves it
 _POLICY = (
     "default-src 'self'; img-src 'self' data: blob:; object-src 'none'; base-uri 'none'; form-action 'self'; "
-    "frame-ancestors 'none'"
+    "frame-ancestors 'self'"
 )
 
 _PERMISSIONS = "camera=(), microphone=(), geolocation=(), payment=(), usb=(), interest-cohort=()"
@@ -118,6 +119,7 @@ def create_app(
     app.register_api(planning.blueprint)
     app.register_api(preparing.blueprint)
     app.register_api(lab.blueprint)
+    app.register_api(practice.blueprint)
     app.register_api(today.blueprint)
     app.register_api(afterwards.blueprint)
     app.add_url_rule("/healthz", "healthz", _healthy)
@@ -181,11 +183,14 @@ def _headers(response: Response) -> Response:
     # a report brings its styles and letters along, and a stricter policy of its own
     response.headers.setdefault("Content-Security-Policy", _POLICY)
     response.headers["X-Content-Type-Options"] = "nosniff"
-    response.headers["X-Frame-Options"] = "DENY"
+    response.headers["X-Frame-Options"] = "SAMEORIGIN"
     response.headers["Referrer-Policy"] = "no-referrer"
     response.headers["Permissions-Policy"] = _PERMISSIONS
     response.headers["Cross-Origin-Opener-Policy"] = "same-origin"
     response.headers["Cross-Origin-Resource-Policy"] = "same-origin"
     if request.path.startswith("/api/"):
         response.headers["Cache-Control"] = "no-store"
+    asked: Laboratory | None = g.get("kettle_laboratory")
+    if asked is not None and asked.pace != 1.0:
+        response.headers[PACE] = f"{asked.pace:g}"
     return response

@@ -71,6 +71,7 @@ class Fired(Part):
         self.temperature = 294.0
         self.flame, self.cover, self.place = "off", cover, "gauze"
         self.wet, self.left, self.is_in = wet, 1.0, False
+        self.was_fired = False
         self.burnt = self.jumped = self.damp = self.gone = 0.0
         self.tags: list[str] = []
         self.lifts = True
@@ -138,7 +139,7 @@ class Fired(Part):
         elif act.name == "flame":
             self.flame = act.value
             if act.value != "off":
-                self.place = "flame"
+                self.place, self.was_fired = "flame", self.is_in
                 self.seat = self.chance.about(0.0, SEAT)
         elif act.name == "cover":
             self.cover = act.value
@@ -192,6 +193,13 @@ class Fired(Part):
             self.loaded: on_vessel,
             self.series: on_vessel - self.jumped + self.damp,
         }
+
+    def shows(self, slot: str) -> str:
+        if slot not in (self.empty, self.loaded, self.series):
+            return slot
+        if not self.is_in:
+            return self.empty
+        return self.loaded if slot == self.loaded and not self.was_fired else self.series
 
     def hinders(self, slot: str) -> str:
         if slot not in (self.empty, self.loaded, self.series):

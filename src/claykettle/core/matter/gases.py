@@ -117,6 +117,9 @@ class Beaker(Part):
     def conditions(self) -> Mapping[str, float]:
         return {"early": self.left, "still_dissolved": self.over}
 
+    def shows(self, slot: str) -> str:
+        return self.after if slot == "vessel_before" and self.is_in else slot
+
     def hinders(self, slot: str) -> str:
         return "The sample is not in yet: tip it in first." if slot == self.after and not self.is_in else ""
 
@@ -178,6 +181,9 @@ class Flask(Part):
 
     def shifts(self) -> Mapping[str, float]:
         return {"flask_gas": self.skin}
+
+    def shows(self, slot: str) -> str:
+        return "flask_gas" if slot == "flask_air" and self.left < 1.0 else slot
 
     def hinders(self, slot: str) -> str:
         if slot == "flask_water" and not self.has_water:

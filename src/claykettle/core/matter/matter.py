@@ -96,6 +96,10 @@ class Part:
         """The truth as this part has made it."""
         return truth
 
+    def shows(self, slot: str) -> str:
+        """The reading that its instrument really shows, where one wants to take this one: what is on the pan counts."""
+        return slot
+
     def hinders(self, slot: str) -> str:
         """Why a reading cannot be taken now, as a sentence; empty where it can."""
         return ""
@@ -186,6 +190,12 @@ class Matter:
             factor *= part.scales().get(slot, 1.0)
         shift = self.shifted.get(slot, 0.0) + sum(part.shifts().get(slot, 0.0) for part in self.parts)
         return figure * factor + shift
+
+    def shows(self, slot: str) -> str:
+        """The reading that its instrument really shows now, where one wants to take this one."""
+        for part in self.parts:
+            slot = part.shows(slot)
+        return slot
 
     def hinders(self, slot: str) -> str:
         """Why a reading cannot be taken now; empty where it can."""

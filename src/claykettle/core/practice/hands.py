@@ -1,4 +1,4 @@
-"""Hands that do a procedure at a simulated bench step by step, with care or in a hurry, and write down what they see."""
+"""Hands that do a procedure at a simulated bench step by step, with care or in haste, and write down what they see."""
 
 from __future__ import annotations
 

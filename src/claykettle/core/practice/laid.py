@@ -299,7 +299,7 @@ class Laid:
         if not cause.usual:
             return None
         laid = self.with_faults((Planted(cause, cause.usual),))
-        readings = dict(laid._with_fault(cause))
+        readings = dict(laid._with_faults())
         sheet = self.method.page.build(self.shape)
         key = self.method.key_on(sheet)
         before, after = sheet.evaluate(self.honest(1)).get(key), sheet.evaluate(readings).get(key)
@@ -310,7 +310,25 @@ class Laid:
         moved = abs(nominal(after) - nominal(before))
         return SHOWS * spread / moved * cause.usual if moved > 0 else None
 
-    def _with_fault(self, cause: Cause) -> Mapping[str, float | list[float]]:
+    def with_readings_of_faults(self) -> float | None:
+        """The key result (in its unit) that honest instruments give with the faults that are planted here."""
+        sheet = self.method.page.build(self.shape)
+        key = self.method.key_on(sheet)
+        found = sheet.evaluate(dict(self._with_faults())).get(key)
+        return None if found is None else float(sheet.by_name[key].shown_unit.from_si(nominal(found)))
+
+    def disturbed_slots(self) -> tuple[str, ...]:
+        """The readings that the planted faults make others than they would be, by more than their instruments err."""
+        honest, faulty = self.honest(1), self._with_faults()
+        return tuple(
+            slot
+            for slot in self.slots
+            if slot in honest
+            and slot in faulty
+            and abs(last(faulty[slot]) - last(honest[slot])) > 2 * self.instrument(slot).half_width
+        )
+
+    def _with_faults(self) -> Mapping[str, float | list[float]]:
         """What honest instruments show of the first trial with the faults that are planted here."""
         matter = self.matter(1)
         readings = dict(self.method.bench.play(self.shape, matter.truth, matter.planted))
@@ -320,6 +338,11 @@ class Laid:
             if slot in readings:
                 readings[slot] = _each(readings[slot], factor, 0.0)
         return {slot: value for slot, value in readings.items() if slot in self.slots}
+
+
+def last(value: float | list[float]) -> float:
+    """A reading, or the last of a series."""
+    return value[-1] if isinstance(value, list) else value
 
 
 def _each(value: float | list[float], factor: float, shift: float) -> float | list[float]:
@@ -346,6 +369,25 @@ def lay(
     if faults:
         raise Refusal(*faults)
     return laid
+
+
+HONEST = 1 / 6
+"""In so many of the benches where something may be hidden nothing is: that is an answer too."""
+NOTHING_HIDDEN, HIDES_LITTLE = 0, 3
+"""The levels: nothing hidden; what leaves a trace; anything; what leaves none."""
+
+
+def set_up(method: Method, seed: int, level: int, options: Options | None = None) -> Laid:
+    """A bench to practise at; what is wrong with it, if anything, follows from seed and level.
+
+    Raises Refusal as `lay`, and `level`.
+    """
+    if not NOTHING_HIDDEN <= level <= HIDES_LITTLE:
+        raise refuse("level", "A level is 0 (nothing hidden), 1, 2 or 3.", "level")
+    laid = lay(method, seed, options)
+    if level == NOTHING_HIDDEN or laid.chance.stream("honest").happens(HONEST):
+        return laid
+    return laid.hidden(level)
 
 
 def _fitting(method: Method, options: Options, course: Procedure, usual: Usual) -> Mapping[str, str]:

@@ -37,6 +37,7 @@ from claykettle.service.runs.archiving import house_part, run_part
 from claykettle.service.runs.files import csv_of, run_file
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun
+from claykettle.store.runs import in_earnest
 from claykettle.store.tables import (
     AnswerRow,
     Bench,
@@ -92,6 +93,8 @@ def _days(visit: Visit, term: Term) -> list[Day]:
     query = select(Day).where(Day.date >= term.since, Day.date <= term.until).order_by(Day.date, Day.id)
     if not visit.caller.is_program:
         query = query.where(Day.section_id.in_(visit.caller.sections))
+    else:
+        query = query.where(in_earnest(Day.section_id))
     return list(visit.session.scalars(query))
 
 
@@ -108,7 +111,7 @@ def _runs(visit: Visit, days: Sequence[Day]) -> list[str]:
 
 def classes_file(visit: Visit) -> str:
     """Every class that was laid out, with all that was handed in, marked and said: for the export of a whole house."""
-    days = visit.session.scalars(select(Day).where(Day.plan.is_not(None)).order_by(Day.id))
+    days = visit.session.scalars(select(Day).where(Day.plan.is_not(None), in_earnest(Day.section_id)).order_by(Day.id))
     return classes_text(_class_part(visit, day) for day in days if day.plan)
 
 

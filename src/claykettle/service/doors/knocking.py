@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 import json
 import secrets
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 
 from sqlalchemy.orm import Session
@@ -23,7 +23,8 @@ from claykettle.service.callers import (
 _WHO = (
     "SELECT JSON_ARRAY(s.`id`, s.`kind`, s.`account_id`, s.`section_id`, s.`day_id`, s.`bench_id`, s.`shows_answers`, "
     "a.`login`, a.`name`, a.`is_admin`, a.`is_disabled`, b.`name`, d.`is_closed`, d.`reveal`, s.`until`, "
-    "(SELECT JSON_ARRAYAGG(m.`section_id`) FROM `membership` m WHERE m.`account_id` = s.`account_id`)) "
+    "(SELECT JSON_ARRAYAGG(m.`section_id`) FROM `membership` m WHERE m.`account_id` = s.`account_id`), "
+    "(SELECT r.`id` FROM `section` r WHERE r.`rehearsal_of` = s.`account_id`)) "
     "FROM `sign_in` s LEFT JOIN `account` a ON a.`id` = s.`account_id` LEFT JOIN `bench` b ON b.`id` = s.`bench_id` "
     "LEFT JOIN `day` d ON d.`id` = s.`day_id` WHERE s.`token` = %(token)s AND NOT s.`ended`"
 )
@@ -41,6 +42,8 @@ class Knock:
 
     secret: str
     address: str
+    rehearses: bool = False
+    """Whether it asks for the place where the account rehearses."""
 
 
 def new_secret() -> str:
@@ -68,7 +71,7 @@ def caller_of(session: Session, now: datetime, knock: Knock) -> Caller:
         return nobody
     (
         number, kind, account, section, day, bench, shows, login, name, is_admin, is_disabled, at, is_closed, reveal,
-        until, own,
+        until, own, rehearsal,
     ) = json.loads(row)  # fmt: skip
     if datetime.fromisoformat(until).replace(tzinfo=UTC) <= now:
         return nobody
@@ -76,6 +79,10 @@ def caller_of(session: Session, now: datetime, knock: Knock) -> Caller:
         if is_disabled:
             return nobody
         roles: frozenset[Role] = frozenset({INSTRUCTOR, ADMINISTRATOR} if is_admin else {INSTRUCTOR})
+        if knock.rehearses:
+            there = frozenset({rehearsal} if rehearsal is not None else ())
+            found = Caller(roles, number, account, login, name, there, rehearsal, address=knock.address)
+            return replace(found, rehearses=True)
         own = frozenset(own or ())
         here = section if section in own else min(own, default=None)
         return Caller(roles, number, account, login, name, own, here, address=knock.address)

@@ -12,6 +12,7 @@ from claykettle.service.callers import INSTRUCTOR, may
 from claykettle.service.noting import note
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
+from claykettle.store.runs import in_earnest
 from claykettle.store.summaries import count_on
 from claykettle.store.tables import Account, Day, Membership, RunRow, Section, SignIn
 
@@ -64,7 +65,7 @@ def new_section(visit: Visit, name: str, elevation: str = "") -> Section:
 def own_what_is_nobody_s(visit: Visit, account: Account) -> int:
     """Make an account the owner of every section that has none, as those of before there were accounts; how many."""
     owned = select(Membership.section_id)
-    free = visit.session.scalars(select(Section.id).where(Section.id.not_in(owned))).all()
+    free = visit.session.scalars(select(Section.id).where(Section.id.not_in(owned), in_earnest(Section.id))).all()
     visit.session.add_all(Membership(account_id=account.id, section_id=number, is_owner=True) for number in free)
     visit.session.flush()
     return len(free)

@@ -27,6 +27,7 @@ from claykettle.service.noting import note
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
 from claykettle.store.records import iso
+from claykettle.store.runs import in_earnest
 from claykettle.store.tables import Account, Bench, Day, Membership, Section, SignIn
 
 ACCOUNT_STAYS = timedelta(days=14)
@@ -162,7 +163,7 @@ def join(visit: Visit, typed: Join) -> Let:
     before = _handed_over(visit, code)
     if before is not None:
         return _take_over(visit, before)
-    day = visit.session.scalar(select(Day).where(Day.code == code)) if code else None
+    day = visit.session.scalar(select(Day).where(Day.code == code, in_earnest(Day.section_id))) if code else None
     if day is None or day.is_closed or day.code_until is None or day.code_until <= visit.now:
         forget_old(visit)
         note_wrong(visit, key, CODES)

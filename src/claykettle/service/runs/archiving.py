@@ -33,6 +33,7 @@ from claykettle.service.shelf.register import KeepInstrument, keep_instrument
 from claykettle.service.shelf.substances import AddSubstance, checked_substance
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun
+from claykettle.store.runs import in_earnest
 from claykettle.store.tables import (
     Base,
     Bench,
@@ -59,7 +60,7 @@ Row = TypeVar("Row", bound=Base)
 def house_part(visit: Visit) -> HousePart:
     """What all runs share: the shelf, the room of each day, the substances that were added."""
     session = visit.session
-    sections = [row for row in session.scalars(select(Section)) if _is_own(visit, row)]
+    sections = [row for row in session.scalars(select(Section).where(in_earnest(Section.id))) if _is_own(visit, row)]
     own = select(Day, Section).join(Section).where(Section.id.in_([row.id for row in sections]))
     days = {day.id: (day, section) for day, section in session.execute(own).all()}
     rooms = session.scalars(select(RoomRow).where(RoomRow.day_id.in_(days)).order_by(RoomRow.id)).all()

@@ -8,6 +8,7 @@ from uuid import uuid4
 
 from sqlalchemy import select
 
+from claykettle.core.errors import refuse
 from claykettle.core.method import Observation
 from claykettle.core.quantity import unit
 from claykettle.core.run import (
@@ -42,7 +43,13 @@ SIGNED_ELSEWHERE = "signed elsewhere"
 
 
 def import_run(visit: Visit, run: Run) -> StoredRun:
-    """Keep a parsed run file as a new run."""
+    """Keep a parsed run file as a new run.
+
+    Raises Refusal `practised` for one of a simulated bench, but where the caller rehearses.
+    """
+    if run.practised and not visit.caller.rehearses:
+        text = "This run was practised at a simulated bench: no class keeps it. Open it in Practice."
+        raise refuse("practised", text, "practised")
     kept = _row(visit, run)
     shared = TrialRecord("shared", run.shared, run.shared_not_taken)
     records = [(0, shared)] if run.shared or run.shared_not_taken else []

@@ -59,7 +59,12 @@ def start_run(visit: Visit, form: StartRun) -> StoredRun:
         return existing
     run = _Form(visit, form).row()
     run.trials.append(TrialRow(position=1, label="1"))
-    return with_room(visit, visit.begun(run))
+    return kept_run(visit, run)
+
+
+def kept_run(visit: Visit, row: RunRow) -> StoredRun:
+    """A run that was made ready, kept; with the readings of the room that stand today."""
+    return with_room(visit, visit.begun(row))
 
 
 class _Form:

@@ -11,6 +11,7 @@ from claykettle.core.errors import Fault, NotYours, Refusal
 from claykettle.core.method import Method
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
+from claykettle.store.runs import in_earnest
 from claykettle.store.tables import ClassSession, Day, Instrument, Section
 
 SOON = timedelta(minutes=30)
@@ -77,7 +78,7 @@ def _section(visit: Visit) -> int:
     """The section of a day to be made: the caller's; the first for the program itself."""
     if visit.caller.section is not None:
         return visit.caller.section
-    return visit.session.scalars(select(Section.id).order_by(Section.id).limit(1)).one()
+    return visit.session.scalars(select(Section.id).where(in_earnest(Section.id)).order_by(Section.id).limit(1)).one()
 
 
 def instruments_by_kind(visit: Visit, day: Day, chosen: Mapping[str, int]) -> dict[str, Instrument]:

@@ -1,0 +1,1 @@
+"""Practice: the place where an account rehearses, and the simulated benches in it."""

@@ -1,0 +1,58 @@
+"""The place where an account rehearses: a section of its own that nobody else sees, with a clock of its own.
+
+Whatever works on a section works there unchanged, by that clock; and nothing that was practised is among what a class
+did, since no list of another section holds it.
+"""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from sqlalchemy import select
+
+from claykettle.core.errors import NotYours
+from claykettle.service.visit import Visit
+from claykettle.store.rehearsals import Clock, look_at
+from claykettle.store.tables import Bench, Day, Section
+
+BENCH = "The kettle's own bench"
+NAME = "Practice of {}"
+
+
+def there(visit: Visit, pace: float | None = None) -> tuple[Visit, Clock]:
+    """The same visit where the caller rehearses, by the clock there, which goes on for as long as somebody looks.
+
+    `visit` is in earnest, by the real clock. Raises NotYours for somebody without an account.
+    """
+    caller = visit.caller
+    if caller.account is None:
+        raise NotYours("Practice belongs to an account: sign in to begin one.")
+    section = visit.session.scalar(select(Section).where(Section.rehearsal_of == caller.account))
+    if section is None:
+        section = _made(visit)
+    clock = look_at(visit.session, section.id, visit.now, pace)
+    own = frozenset({section.id})
+    return replace(
+        visit, now=clock.now, caller=replace(caller, sections=own, section=section.id, rehearses=True)
+    ), clock
+
+
+def _made(visit: Visit) -> Section:
+    """The account's place, made at its first practice."""
+    name = NAME.format(visit.caller.login)[:120]
+    section = Section(name=name, elevation="", rehearsal_of=visit.caller.account)
+    visit.session.add(section)
+    visit.session.flush()
+    visit.session.add(Day(section_id=section.id, date=visit.today, title="Practice"))
+    visit.session.flush()
+    return section
+
+
+def own_bench(visit: Visit) -> Bench:
+    """The bench that stands nowhere: never offered, hence retired."""
+    found = visit.session.scalar(select(Bench).where(Bench.name == BENCH))
+    if found is None:
+        found = Bench(name=BENCH, retired=True)
+        visit.session.add(found)
+        visit.session.flush()
+    return found

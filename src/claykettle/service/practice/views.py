@@ -1,0 +1,120 @@
+"""What the room Practice is told."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from claykettle.service.views.base import View
+
+
+class OfferView(View):
+    """Something that can be done now; `stopped` says why it does not go just now, empty where it does."""
+
+    act: str
+    value: str
+    label: str
+    stopped: str
+
+
+class SeenView(View):
+    """What an instrument shows: digits and unit apart; `said` is why it cannot be read, or should not be yet."""
+
+    slot: str
+    label: str
+    instrument: str
+    figure: str
+    unit: str
+    decimals: int
+    steady: bool
+    said: str
+
+
+class CauseView(View):
+    """Something that may have been wrong, and the unit in which its size is told."""
+
+    code: str
+    label: str
+    unit: str
+
+
+class PointView(View):
+    """One part of an answer: what was asked, said, what it was, and the points for it."""
+
+    asked: str
+    said: str
+    was: str
+    points: int
+    of: int
+
+
+class DebriefView(View):
+    """All that is said at the end; texts are empty where there is nothing of that."""
+
+    planted: str
+    points: list[PointView]
+    total: int
+    of: int
+    true: str
+    measured: str
+    first_shown: str
+    suspects: str
+    guess: str
+    own: list[str]
+    way: str
+
+
+class PracticeView(View):
+    """A simulated bench as it stands now. `after` counts what was done, so that two people there notice each other.
+
+    `now` is its own clock (ISO 8601), `pace` how many times as fast that goes; `pictures` what its parts look like.
+    """
+
+    uuid: str
+    run: str
+    title: str
+    method: str
+    level: int
+    seed: str
+    now: str
+    pace: float
+    minutes: float
+    after: int
+    trial: str
+    step: str
+    timer_min: float | None
+    timed: str
+    offers: list[OfferView]
+    seen: SeenView | None
+    noticed: list[str]
+    pictures: list[dict[str, Any]]
+    result: str
+    causes: list[CauseView]
+    debrief: DebriefView | None
+
+
+class PractisedView(View):
+    """A practice of before, in the list."""
+
+    uuid: str
+    run: str
+    title: str
+    method: str
+    level: int
+    seed: str
+    began_at: str
+    points: int | None
+    of: int
+
+
+class MethodToPractiseView(View):
+    """A method that has a simulated bench."""
+
+    name: str
+    title: str
+
+
+class PracticesView(View):
+    """What can be practised, and what was."""
+
+    methods: list[MethodToPractiseView]
+    practices: list[PractisedView]
