@@ -2,6 +2,7 @@
 	import { Router } from 'sv-router';
 	import { untrack } from 'svelte';
 	import { SIGNED_OUT } from './api/client';
+	import { REHEARSAL, rehearses } from './api/place';
 	import { outbox } from './offline/outbox.svelte';
 	import { who } from './doors/who.svelte';
 	import { navigate, route } from './router';
@@ -41,7 +42,7 @@
 	}
 </script>
 
-<Router />
+<Router base={rehearses ? REHEARSAL : undefined} />
 {#if drawer.kind !== null}
 	{#await import('./desk/DeskDrawer.svelte') then { default: DeskDrawer }}<DeskDrawer />{/await}
 {/if}

@@ -1,16 +1,34 @@
 import { mount } from 'svelte';
+import { asked, REHEARSAL, rehearses } from './api/place';
 import App from './App.svelte';
 import './app.css';
 import { install } from './offline/installed';
 import { fetchTheRest, isAhead } from './router';
+
+/** A link of a page where somebody rehearses leads on there; what the server itself answers is asked from there. */
+function toItsPlace(link: HTMLAnchorElement): void {
+	const address = link.getAttribute('href') ?? '';
+	if (!rehearses || !address.startsWith('/') || address.startsWith(`${REHEARSAL}/`)) return;
+	if (address === '/practice' || address.startsWith('/practice/')) {
+		// the room itself stands in earnest: a page of its own
+		link.target = '_top';
+		return;
+	}
+	link.setAttribute('href', address.startsWith('/api/') ? asked(address) : REHEARSAL + address);
+}
 
 // The router takes over every click on a same-origin link; downloads from the API are the browser's own.
 document.addEventListener(
 	'click',
 	(event) => {
 		const link = event.target instanceof Element ? event.target.closest('a') : null;
+		if (link) toItsPlace(link);
 		const own =
-			link?.getAttribute('href')?.startsWith('/api/') || event.ctrlKey || event.metaKey || event.shiftKey;
+			link?.getAttribute('href')?.startsWith('/api/') ||
+			link?.target === '_top' ||
+			event.ctrlKey ||
+			event.metaKey ||
+			event.shiftKey;
 		if (link && own) event.stopPropagation();
 	},
 	true

@@ -75,6 +75,9 @@ class PracticeCase(AppCase):
             number += 1
             self.do("flame", "low")
             self.do("wait", "8" if number == 1 else "3")
+            for tag in self.found["noticed"]:
+                seen = {"uuid": str(uuid4()), "tag": tag, "trial": "1"}
+                self.there("POST", f"/api/runs/{self.found['run']}/observations", seen)
             self.do("put", "gauze")
             self.step(f"heat#{number}")
             self.do("wait", "12")
@@ -91,9 +94,10 @@ class Bench(PracticeCase):
         run = self.there("GET", f"/api/runs/{self.found['run']}")
         self.assertIn("constant-mass", [row["code"] for row in run["trial"]["verdicts"]])
         self.assertNotIn("weighed-warm", [row["code"] for row in run["trial"]["verdicts"]])
-        self.assertIn("7", self.look()["result"])
+        found, spread = map(float, self.look()["result"].split(" ± "))
+        self.assertAlmostEqual(found, 7.0, delta=1.5 * spread)
         self.assertEqual(self.clock.now, before)
-        self.assertGreater(self.found["minutes"], 60)
+        self.assertGreater(self.found["minutes"], 45)
         self.assertGreater(run["now"], before.isoformat())
 
     def test_what_stands_in_the_flame_is_not_weighed_and_what_is_warm_wanders(self) -> None:
@@ -155,7 +159,7 @@ class Bench(PracticeCase):
         self.do("wait", "1000000", 422)
         self.begin(status=422, seed="x")
         self.begin(status=422, seed="1000000000000000001")
-        self.begin(status=404 if False else 422, method="nothing")
+        self.begin(status=422, method="nothing")
         self.begin(seed=str(10**18))
         self.assertEqual(self.found["seed"], str(10**18))
 

@@ -1,5 +1,7 @@
 /** The one place that talks to the server. */
 import type { components } from '../../generated/api';
+import { clock } from '../ui/clock.svelte';
+import { asked, rehearses } from './place';
 
 type Schemas = components['schemas'];
 export type RunView = Schemas['RunView'];
@@ -89,7 +91,9 @@ async function send<T>(
 	let response: Response;
 	let body: unknown = null;
 	try {
-		response = await fetch(path, { ...init, signal: AbortSignal.timeout(patience) });
+		const headers = rehearses ? { ...init.headers, 'Kettle-Rehearsal': 'yes' } : init.headers;
+		response = await fetch(path, { ...init, headers, signal: AbortSignal.timeout(patience) });
+		if (rehearses) clock.go(Number(response.headers.get('Kettle-Pace') ?? 1));
 		if (response.status === 204) return { kind: 'done', value: null as T };
 		body = await response.json();
 	} catch (lost) {
@@ -326,7 +330,7 @@ export async function timetable(
 	take: (line: TimedView) => void
 ): Promise<Outcome<null>> {
 	try {
-		const response = await fetch(`/api/prepare/timetable?session=${session}`, {
+		const response = await fetch(asked(`/api/prepare/timetable?session=${session}`), {
 			method: 'POST',
 			headers: { 'Content-Type': 'application/json' },
 			body: JSON.stringify(wish),
@@ -413,3 +417,14 @@ export const getClassSignatures = (number: number) =>
 	send<ClassSignaturesView>(`/api/classes/${number}/signatures`);
 export const signClass = (number: number, name: string) =>
 	post<ClassSignaturesView>(`/api/classes/${number}/signatures`, { uuid: newUuid(), name });
+
+export type PracticeView = Schemas['PracticeView'];
+export type PracticesView = Schemas['PracticesView'];
+export type DebriefView = Schemas['DebriefView'];
+export const getPractices = () => send<PracticesView>('/api/practice');
+export const beginPractice = (body: Schemas['BeginBody']) => post<PracticeView>('/api/practice', body);
+export const getPractice = (uuid: string) => send<PracticeView>(`/api/practice/${uuid}`, {}, 1);
+export const doAtPractice = (uuid: string, body: Schemas['DoBody']) =>
+	post<PracticeView>(`/api/practice/${uuid}/acts`, body);
+export const answerPractice = (uuid: string, body: Schemas['WhatItWasBody']) =>
+	post<PracticeView>(`/api/practice/${uuid}/answer`, body);

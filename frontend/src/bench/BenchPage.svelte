@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
 	import CrystalSizes from '../pictures/CrystalSizes.svelte';
+	import { beside } from '../api/place';
 	import { who } from '../doors/who.svelte';
 	import GasTube from '../pictures/GasTube.svelte';
 	import LossBars from '../pictures/LossBars.svelte';
@@ -9,6 +10,7 @@
 	import ReactingBars from '../pictures/ReactingBars.svelte';
 	import ReagentTable from '../pictures/ReagentTable.svelte';
 	import SolubilityCurve from '../pictures/SolubilityCurve.svelte';
+	import { whenNoted } from '../practice/beside';
 	import PhotographSheet from '../photograph/PhotographSheet.svelte';
 	import { navigate, route } from '../router';
 	import TrialLinks from '../trials/TrialLinks.svelte';
@@ -49,6 +51,10 @@
 		const shown = bench;
 		// what the first look reads must not begin everything anew
 		return untrack(() => shown.begin());
+	});
+	$effect(() => {
+		const shown = bench;
+		return untrack(() => (beside ? whenNoted((figure) => shown.type(figure)) : undefined));
 	});
 	$effect(() => {
 		// the trial that was shown has been taken back

@@ -58,6 +58,8 @@
 				value={bench.instrument[entry.kind] ?? own}
 				onchange={(event) => bench.readWith(entry.kind, event.currentTarget.value)}
 			>
+				<!-- what a run brought along from elsewhere stands on no shelf here -->
+				{#if !others.some((row) => row.name === own)}<option value={own}>{instrument}</option>{/if}
 				{#each others as row (row.id)}<option value={row.name}>{row.name}, ± {shown(row.half_width)}</option
 					>{/each}
 			</select>

@@ -1,3 +1,5 @@
+import { asked } from '../api/place';
+
 /** All reports of a class in one archive: written one by one on the server, told as each is done. */
 export class Reports {
 	done = $state(0);
@@ -14,7 +16,7 @@ export class Reports {
 		this.trouble = '';
 		[this.done, this.of, this.whose] = [0, 0, ''];
 		try {
-			const response = await fetch(`/api/classes/${this.number}/reports?to=${to}`);
+			const response = await fetch(asked(`/api/classes/${this.number}/reports?to=${to}`));
 			if (!response.ok || !response.body) throw new Error();
 			return await this.#read(response.body);
 		} catch {

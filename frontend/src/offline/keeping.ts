@@ -1,5 +1,7 @@
 /** Small things kept on this device between reloads. A device that keeps nothing works all the same. */
-const PREFIX = 'kettle:';
+import { PLACE } from '../api/place';
+
+const PREFIX = `${PLACE}:`;
 
 export function keep(name: string, value: unknown): void {
 	try {

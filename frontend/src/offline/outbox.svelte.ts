@@ -3,6 +3,7 @@
  * the server has it or asks something. What is asked waits for its bench.
  */
 import { recordReading, type Outcome, type RunView } from '../api/client';
+import { PLACE } from '../api/place';
 import { asBody, inOrder, type Queued } from './queue';
 import { allQueued, dropQueued, putQueued } from './store';
 
@@ -101,7 +102,7 @@ class Outbox {
 			const locks = (navigator as Partial<Navigator>).locks;
 			// over plain HTTP from another machine there are no locks: the server keeps each reading once anyway
 			if (locks)
-				await locks.request(`kettle:${run}`, { ifAvailable: true }, (lock) => lock && this.#sendAll(run));
+				await locks.request(`${PLACE}:${run}`, { ifAvailable: true }, (lock) => lock && this.#sendAll(run));
 			else await this.#sendAll(run);
 		} finally {
 			this.#sending.delete(run);

@@ -4,6 +4,7 @@
  */
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
 import type { RunView } from '../api/client';
+import { PLACE } from '../api/place';
 import { forget, kept, keptNames } from './keeping';
 import type { Queued } from './queue';
 
@@ -22,7 +23,7 @@ function database(): Promise<IDBPDatabase<Held> | null> {
 
 // a browser may refuse by throwing at once
 const open = async (): Promise<IDBPDatabase<Held>> =>
-	openDB<Held>('kettle', 1, {
+	openDB<Held>(PLACE, 1, {
 		upgrade(made) {
 			made.createObjectStore('queue', { keyPath: 'uuid' });
 			made.createObjectStore('runs', { keyPath: 'uuid' }).createIndex('at', 'at');

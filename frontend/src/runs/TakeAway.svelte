@@ -2,6 +2,7 @@
 	/* Days taken along as one open package, and what is kept of a student as one document. */
 	import { untrack } from 'svelte';
 	import { getRoster } from '../api/client';
+	import { asked } from '../api/place';
 
 	let { since, until }: { since: string; until: string } = $props();
 
@@ -26,7 +27,7 @@
 		busy = what;
 		said = '';
 		try {
-			const response = await fetch(address);
+			const response = await fetch(asked(address));
 			if (!response.ok) {
 				const told = (await response.json()) as { title: string; faults?: { message: string }[] };
 				said = told.faults?.[0]?.message ?? told.title;

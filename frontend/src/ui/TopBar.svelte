@@ -3,6 +3,7 @@
 	import Moon from '@lucide/svelte/icons/moon';
 	import Sun from '@lucide/svelte/icons/sun';
 	import type { Snippet } from 'svelte';
+	import { beside, rehearses } from '../api/place';
 	import { who } from '../doors/who.svelte';
 	import { route } from '../router';
 	import { clock, timeOfDay } from './clock.svelte';
@@ -19,6 +20,7 @@
 		['/', 'Runs'],
 		['/today', 'Today'],
 		['/prepare', 'Prepare'],
+		['/practice', 'Practice'],
 		['/drying', 'Clear up'],
 		['/shelf', 'Shelf'],
 		['/formula', 'Formulas'],
@@ -82,9 +84,10 @@
 	}}
 />
 
+{#if rehearses}<p class="rehearsal no-print">Practice: nothing here counts</p>{/if}
 <header>
 	<a class="skip" href="#main" onclick={skip}>To the page</a>
-	{#if who.atBench}
+	{#if who.atBench || beside}
 		<span class="home"><img src="/mark.svg" alt="" width="34" height="34" /></span>
 	{:else}
 		<a
@@ -105,7 +108,8 @@
 			>
 		{/if}
 		{@render children?.()}
-		{#if wide.current}
+		{#if beside}<!-- in the frame of the simulated bench one stays at its page -->
+		{:else if wide.current}
 			<nav aria-label="Clay Kettle">{@render rooms()}</nav>
 		{:else}
 			<nav class="folded" aria-label="Clay Kettle" bind:this={box}>
@@ -130,6 +134,14 @@
 		min-height: 56px;
 		padding: 4px 24px;
 		border-bottom: 1px solid var(--rule);
+	}
+	.rehearsal {
+		padding: 2px 24px;
+		background: var(--band);
+		color: var(--ink);
+		font-size: 16px;
+		font-weight: 600;
+		text-align: center;
 	}
 	.home {
 		display: grid;

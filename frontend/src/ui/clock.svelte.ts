@@ -8,16 +8,34 @@ class Clock {
 	/* of a page that opens without a server: what the last one knew */
 	#offset = kept<number>('clock') ?? 0;
 	#kept = this.#offset;
+	/* how many times as fast it goes: where one rehearses it goes faster, or stands */
+	#pace = 1;
+	#since = Date.now();
 
 	constructor() {
 		this.now += this.#offset;
-		setInterval(() => (this.now = Date.now() + this.#offset), 250);
+		setInterval(() => this.#tick(), 250);
+	}
+
+	#tick(): void {
+		const gone = Date.now() - this.#since;
+		this.now = this.#since + this.#offset + gone * this.#pace;
+	}
+
+	/** From now on it goes so many times as fast. */
+	go(pace: number): void {
+		if (pace === this.#pace) return;
+		this.#tick();
+		this.#offset = this.now - Date.now();
+		this.#since = Date.now();
+		this.#pace = pace;
 	}
 
 	/** Set by what the server says its time is. */
 	set(serverTime: string): void {
-		this.#offset = Date.parse(serverTime) - Date.now();
-		this.now = Date.now() + this.#offset;
+		this.#since = Date.now();
+		this.#offset = Date.parse(serverTime) - this.#since;
+		this.now = this.#since + this.#offset;
 		if (Math.abs(this.#offset - this.#kept) < CLOCK_ERRS_MS) return;
 		this.#kept = this.#offset;
 		keep('clock', this.#offset);

@@ -30,7 +30,8 @@ def laboratory() -> Laboratory:
     """The laboratory as whoever sent this request may use it."""
     secret = request.cookies.get(COOKIE, "")
     # the room Practice itself stands in earnest, beside the bench that it shows
-    rehearses = request.headers.get(REHEARSAL, "") == "yes" and not request.path.startswith("/api/practice")
+    said = request.headers.get(REHEARSAL) or request.args.get("rehearsal", "")
+    rehearses = said == "yes" and not request.path.startswith("/api/practice")
     opened = house().opened_to(Knock(secret[:200], request.remote_addr or "", rehearses))
     g.kettle_laboratory = opened
     return opened

@@ -46,7 +46,7 @@ class DoBody(Body):
     after: Annotated[int, Field(ge=0)] | None = None
 
 
-class AnswerBody(Body):
+class WhatItWasBody(Body):
     """What somebody says it was: the cause, which way it pushes the result, and how much."""
 
     cause: Word
@@ -89,6 +89,6 @@ def do(path: PracticePath, body: DoBody) -> Response:
 
 
 @blueprint.post("/<uuid>/answer", **_told(answer_practice))
-def say(path: PracticePath, body: AnswerBody) -> Response:
+def say(path: PracticePath, body: WhatItWasBody) -> Response:
     """Say what it was."""
     return answer(laboratory().ask(answer_practice, path.uuid, Answer(**body.model_dump())))

@@ -9,9 +9,15 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 
 from claykettle.core.matter.chance import Chance
-from claykettle.core.matter.matter import Account, Act, Air, Offer, Part
+from claykettle.core.matter.matter import Account, Act, Air, Offer, Part, choices
 from claykettle.core.matter.physics import approached, left_of
 
+DRYING = (
+    ("bench", "On the bench"),
+    ("oven", "In the oven"),
+    ("air", "In the air"),
+    ("desiccator", "In the desiccator"),
+)
 LIQUID = 1.2
 """kg of liquid that stays with each kg of solid on a drained filter, paper included."""
 DRY_S = {"oven": 9.0e2, "air": 4.0e3, "desiccator": 3.6e3, "bench": 6.0e4}
@@ -83,11 +89,7 @@ class Collected(Part):
             yield Offer(Act("rinse", "beaker"), "Rinse the beaker onto it")
             yield Offer(Act("rinse", "paper"), "Rinse the solid")
         empty = "" if self.is_poured else "There is nothing on the paper yet."
-        for place, label in (("oven", "Into the oven"), ("air", "Let it dry in the air")):
-            if place != self.place:
-                yield Offer(Act("dry", place), label, empty)
-        if self.place != "bench":
-            yield Offer(Act("dry", "bench"), "Take it out")
+        yield from choices("Lies", "dry", DRYING, self.place, empty)
 
     def shifts(self) -> Mapping[str, float]:
         on_it = self.air_dry + self.liquid + self.salt + self.named_late - self.beaker - LIFT * self.warmth
@@ -160,9 +162,7 @@ class Drying(Part):
                 yield Offer(Act("collect", name), f"Collect the {name} product")
                 break
         if self.there:
-            for place, label in (("oven", "Into the oven"), ("air", "Let it dry in the air")):
-                if place != self.place:
-                    yield Offer(Act("dry", place), label)
+            yield from choices("Lies", "dry", DRYING, self.place)
 
     def shifts(self) -> Mapping[str, float]:
         return {name: self.wet[slot] for slot in self.there for name in (slot, f"{slot}_gross")}

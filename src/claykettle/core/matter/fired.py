@@ -10,7 +10,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 from claykettle.core.matter.chance import Chance
-from claykettle.core.matter.matter import Account, Act, Air, Offer, Part
+from claykettle.core.matter.matter import Account, Act, Air, Offer, Part, choices
 from claykettle.core.matter.physics import approached, left_of, rate_at
 
 HEATING_S, COOLING_S = 25.0, 85.0
@@ -150,21 +150,14 @@ class Fired(Part):
 
     def offers(self) -> Iterable[Offer]:
         hot = self.place == "flame"
+        burns = self.flame if hot else "off"
+        yield from choices("Flame", "flame", (("off", "Off"), ("low", "Low"), ("full", "Full")), burns)
+        yield from choices("Cover", "cover", (("off", "Off"), ("ajar", "Ajar"), ("on", "On")), self.cover)
+        yield Offer(Act("put", "gauze"), "Onto gauze", group="Vessel", chosen=self.place == "gauze")
+        stopped = "It stands in the flame: take it off first." if hot else ""
+        yield Offer(Act("put", "pan"), "Onto the pan", stopped, "Vessel", self.place == "pan")
         if not self.is_in:
             yield Offer(Act("load"), "Put the sample in", "It is still warm: let it cool first." if self._felt else "")
-        if self.flame != "low":
-            yield Offer(Act("flame", "low"), "Flame lower" if self.flame == "full" else "Light it, low")
-        if self.flame != "full":
-            yield Offer(Act("flame", "full"), "Flame higher" if self.flame == "low" else "Light it, full")
-        if hot:
-            yield Offer(Act("put", "gauze"), "Take it off, onto gauze")
-        for value, label in (("on", "Cover on"), ("ajar", "Cover ajar"), ("off", "Cover off")):
-            if value != self.cover:
-                yield Offer(Act("cover", value), label)
-        if self.place != "pan":
-            yield Offer(Act("put", "pan"), "Onto the pan", "It stands in the flame: take it off first." if hot else "")
-        else:
-            yield Offer(Act("put", "gauze"), "Off the pan")
 
     def takes(self, slot: str) -> None:
         if slot == self.loaded:

@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 
 from claykettle.core.matter.chance import Chance
-from claykettle.core.matter.matter import Account, Act, Air, Offer, Part
+from claykettle.core.matter.matter import Account, Act, Air, Offer, Part, choices
 from claykettle.core.matter.physics import approached, left_of
 
 DISSOLVING_S = 55.0
@@ -109,10 +109,8 @@ class Beaker(Part):
     def offers(self) -> Iterable[Offer]:
         if not self.is_in:
             yield Offer(Act("tip"), "Tip the sample in")
-        elif self.swirling:
-            yield Offer(Act("swirl", "off"), "Let it stand")
-        else:
-            yield Offer(Act("swirl", "on"), "Swirl it")
+        rows = (("off", "Stands"), ("on", "Is swirled"))
+        yield from choices("Beaker", "swirl", rows, "on" if self.swirling else "off")
 
     def conditions(self) -> Mapping[str, float]:
         return {"early": self.left, "still_dissolved": self.over}
@@ -169,10 +167,7 @@ class Flask(Part):
             yield Offer(Act("dry", "flask"), "Dry the flask")
         if self.has_water:
             return
-        if self.is_filling:
-            yield Offer(Act("gas", "off"), "Close the gas")
-        else:
-            yield Offer(Act("gas", "on"), "Lead the gas in")
+        yield from choices("Gas", "gas", (("off", "Closed"), ("on", "Open")), "on" if self.is_filling else "off")
         yield Offer(Act("acid"), "Acid to the generator")
         yield Offer(Act("water"), "Fill it with water")
 

@@ -7,7 +7,7 @@ from it as a shift of a reading. So practice shows what the judgement knows, and
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -41,11 +41,16 @@ class Act:
 
 @dataclass(frozen=True)
 class Offer:
-    """An act that is at hand now: how it is called, and why it does not go just now (empty where it does)."""
+    """An act that is at hand: how it is called, and why it does not go just now (empty where it does).
+
+    Those of one `group`, such as the flame's, exclude each other, and the `chosen` one is how it stands.
+    """
 
     act: Act
     label: str
     stopped: str = ""
+    group: str = ""
+    chosen: bool = False
 
 
 @dataclass(frozen=True)
@@ -61,6 +66,12 @@ class Account:
     def missing(self) -> float:
         """What the balance of mass lacks; nothing, whatever was done."""
         return self.put_in + self.taken_up - self.gone - self.there
+
+
+def choices(group: str, name: str, rows: Iterable[tuple[str, str]], now: str, stopped: str = "") -> Iterator[Offer]:
+    """The offers of one group: by value their labels, and which of them stands now."""
+    for value, label in rows:
+        yield Offer(Act(name, value), label, "" if value == now else stopped, group, value == now)
 
 
 class Part:

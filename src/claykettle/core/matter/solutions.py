@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from typing import Any
 
-from claykettle.core.matter.matter import Account, Act, Air, Offer, Part
+from claykettle.core.matter.matter import Account, Act, Air, Offer, Part, choices
 from claykettle.core.matter.physics import approached, left_of
 
 REACTING_S = 95.0
@@ -77,10 +77,8 @@ class Cooling(Part):
             self.bath = act.value
 
     def offers(self) -> Iterable[Offer]:
-        words = (("board", "Let it cool on the board"), ("ice", "Into ice"), ("water", "Into tap water"))
-        for bath, label in words:
-            if self.is_hot or bath != self.bath:
-                yield Offer(Act("cool", bath), label)
+        rows = (("board", "On the board"), ("water", "In tap water"), ("ice", "In ice"))
+        yield from choices("Cools", "cool", rows, "" if self.is_hot else self.bath)
 
     def changed(self, truth: Any) -> Any:
         return self.changes(truth, self.temperature)

@@ -254,8 +254,11 @@ class Laid:
 
     # What may be hidden
 
-    def hidden(self, level: int = 2) -> Laid:
-        """The same bench with one fault hidden that shows, chosen by its seed."""
+    def hidden(self, level: int = 2, own_hands: bool = False) -> Laid:
+        """The same bench with one fault hidden that shows, chosen by its seed.
+
+        Where somebody works there with `own_hands`, none that hands make: they weigh too early themselves, or do not.
+        """
         evidence = Evidence(self.course.chosen(self.schools))
         rows = [(row, self._least_that_shows(row)) for row in self.method.bench.causes]
         open_to = [
@@ -264,6 +267,7 @@ class Laid:
             if least is not None
             and can_be_planted(cause, self.options, evidence)
             and cause.code not in self.usual.never_hidden
+            and not (own_hands and (cause.early or (cause.passed and not cause.seen)))
         ]
         planted = hide(open_to, self.chance.stream("hidden"), level)
         return self if planted is None else self.with_faults((planted,))
@@ -387,7 +391,7 @@ def set_up(method: Method, seed: int, level: int, options: Options | None = None
     laid = lay(method, seed, options)
     if level == NOTHING_HIDDEN or laid.chance.stream("honest").happens(HONEST):
         return laid
-    return laid.hidden(level)
+    return laid.hidden(level, own_hands=True)
 
 
 def _fitting(method: Method, options: Options, course: Procedure, usual: Usual) -> Mapping[str, str]:

@@ -12,7 +12,7 @@ from claykettle.core.errors import refuse
 from claykettle.core.matter import Act, Matter, Offer
 from claykettle.core.practice.instruments import SETTLES_S
 from claykettle.core.practice.laid import Laid
-from claykettle.core.run import reading_definition
+from claykettle.core.run import Step, reading_definition
 
 PLACED = {"put", "load", "pour", "collect", "dry", "tip", "water", "gas"}
 """Acts after which what is weighed was put onto its pan anew."""
@@ -85,6 +85,14 @@ class Sitting:
     def offers(self) -> list[Offer]:
         """What is at hand."""
         return self.matter.offers()
+
+    def noticed(self, step: Step | None) -> list[str]:
+        """What is to be seen by now; of a planted fault what it shows, at the step where one looks for it."""
+        found = list(self.matter.seen())
+        if step is not None:
+            shown = [row.cause.seen[0] for row in self.laid.faults if row.cause.seen]
+            found += [tag for tag in shown if tag in step.observe and tag not in found]
+        return found
 
     def seen(self, slot: str, position: int) -> Seen:
         """What the instrument for a reading shows now."""

@@ -16,7 +16,7 @@ from claykettle.core.run.layout import (
     worded,
 )
 from claykettle.core.run.pieces import load_yaml, parse_procedure
-from claykettle.core.run.procedure import Piece, Procedure, Repeat, procedure_body
+from claykettle.core.run.procedure import Piece, Procedure, Repeat, Step, procedure_body
 from claykettle.core.run.run import (
     INSTRUMENTS,
     Change,
@@ -56,6 +56,7 @@ __all__ = [
     "Result",
     "Row",
     "Run",
+    "Step",
     "StepKind",
     "StepMark",
     "Summary",

@@ -298,11 +298,18 @@ def _shown(place: Visit, clock: Clock, row: PracticeRow) -> PracticeView:
         timer_min=minutes,
         timed=timed,
         offers=[
-            OfferView(act=one.act.name, value=one.act.value, label=one.label, stopped=one.stopped)
+            OfferView(
+                act=one.act.name,
+                value=one.act.value,
+                label=one.label,
+                stopped=one.stopped,
+                group=one.group,
+                chosen=one.chosen,
+            )
             for one in sitting.offers()
         ],
-        seen=_seen(sitting, step),
-        noticed=sitting.matter.seen(),
+        seen=_seen(sitting, run, label, step),
+        noticed=sitting.noticed(step.step if step is not None else None),
         pictures=[dict(part.drawn()) for part in sitting.matter.parts],
         result="" if result is None else result.text,
         causes=_causes(sitting.laid) if row.level else [],
@@ -321,11 +328,12 @@ def _timer(place: Visit, run: StoredRun, label: str, step: PlannedStep | None) -
     return None, ""
 
 
-def _seen(sitting: Sitting, step: PlannedStep | None) -> SeenView | None:
-    """What the instrument for the step's reading shows; None where the step reads nothing."""
-    if step is None or step.step.reads is None:
-        return None
-    return SeenView.model_validate(sitting.seen(step.step.reads, step.position or 1))
+def _seen(sitting: Sitting, run: StoredRun, label: str, step: PlannedStep | None) -> SeenView | None:
+    """What the instrument for the step's reading shows; where it reads nothing, that of the last reading still does."""
+    if step is not None and step.step.reads is not None:
+        return SeenView.model_validate(sitting.seen(step.step.reads, step.position or 1))
+    taken = run.trial_named(label).current
+    return SeenView.model_validate(sitting.seen(taken[-1].slot, taken[-1].position + 1)) if taken else None
 
 
 def _causes(laid: Laid) -> list[CauseView]:

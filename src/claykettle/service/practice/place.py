@@ -15,7 +15,7 @@ from claykettle.service.visit import Visit
 from claykettle.store.rehearsals import Clock, look_at
 from claykettle.store.tables import Bench, Day, Section
 
-BENCH = "The kettle's own bench"
+BENCH = "Practice"
 NAME = "Practice of {}"
 
 

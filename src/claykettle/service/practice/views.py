@@ -8,12 +8,16 @@ from claykettle.service.views.base import View
 
 
 class OfferView(View):
-    """Something that can be done now; `stopped` says why it does not go just now, empty where it does."""
+    """Something that can be done; `stopped` says why it does not go just now, empty where it does. Those of one `group`
+    exclude each other, and the `chosen` one is how it stands.
+    """
 
     act: str
     value: str
     label: str
     stopped: str
+    group: str
+    chosen: bool
 
 
 class SeenView(View):
