@@ -14,6 +14,7 @@ export const reading = (uuid: string, order: number, more: Partial<Queued> = {})
 	typed_at: '2026-11-24T17:30:00.000Z',
 	instrument: '',
 	half_width: '',
+	by_itself: '',
 	label: 'vessel',
 	unit: 'g',
 	order,

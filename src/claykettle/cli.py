@@ -102,6 +102,10 @@ def _add_house(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
         "--name", dest="names", action="append", default=[], help="a further name under which it is reached"
     )
     serve.add_argument("--behind-proxy", action="store_true", help="a proxy on this machine brings the requests")
+    serve.add_argument(
+        "--device", dest="devices", action="append", default=[], metavar="NAME=ADDRESS",
+        help="an instrument of the shelf with a line of its own: /dev/ttyUSB0, socket://HOST:PORT, http://… (weather)",
+    )  # fmt: skip
     serve.add_argument("--backup-at", default="", metavar="HH:MM", help="when the nightly backup is made (02:30)")
     serve.add_argument("--backups-kept", type=int, default=None, metavar="N", help="how many of them are kept (14)")
     serve.add_argument("--timezone", default="", metavar="NAME", help="where the laboratory lies (this machine's)")

@@ -428,3 +428,8 @@ export const doAtPractice = (uuid: string, body: Schemas['DoBody']) =>
 	post<PracticeView>(`/api/practice/${uuid}/acts`, body);
 export const answerPractice = (uuid: string, body: Schemas['WhatItWasBody']) =>
 	post<PracticeView>(`/api/practice/${uuid}/answer`, body);
+
+export type DeviceLook = Schemas['LookView'];
+export const getDevices = () => send<Schemas['DevicesView']>('/api/devices');
+export const lookAtDevice = (name: string) =>
+	send<DeviceLook>(`/api/devices/look?${new URLSearchParams({ name }).toString()}`, {}, 1);

@@ -6,6 +6,7 @@
 	import { shown } from '../ui/instruments';
 	import Sentence from '../ui/Sentence.svelte';
 	import type { Bench } from './bench.svelte';
+	import TakeFrom from './TakeFrom.svelte';
 
 	interface Shown {
 		run: RunView;
@@ -76,6 +77,7 @@
 			>Go on from <span class="figure">{suggested}</span></button
 		>
 	{/if}
+	<TakeFrom {bench} {entry} instrument={bench.instrument[entry.kind] ?? own} />
 	{@render children?.()}
 	{#if bench.waiting.length}<strong class="waiting">{bench.waiting.length} waiting to be saved</strong>
 	{:else}<span class="quiet saved">{saved}</span>{/if}

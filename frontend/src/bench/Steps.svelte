@@ -39,6 +39,9 @@
 	let other = $state<string | null>(null);
 
 	/* the step to do now, with its caution, stays in sight however long the list above it grows */
+	/* reached by the keys only where it scrolls */
+	let [room, length] = $state([0, 0]);
+	const scrolls = $derived(length > room + 1);
 	function inSight(node: HTMLElement): void {
 		const list = ['.list', '.steps']
 			.map((name) => node.closest<HTMLElement>(name))
@@ -88,8 +91,15 @@
 </script>
 
 <h2 class="hidden-text">Procedure</h2>
-<div class="list">
-	<ol>
+<!-- svelte-ignore a11y_no_noninteractive_tabindex (it scrolls where there is no room for all of them) -->
+<div
+	class="list"
+	role="region"
+	aria-label="Steps"
+	tabindex={scrolls ? 0 : undefined}
+	bind:clientHeight={room}
+>
+	<ol bind:clientHeight={length}>
 		{#each shown as step (step.key)}
 			{#if step.state === 'now'}
 				<li class="now" aria-current="step" {@attach inSight}>

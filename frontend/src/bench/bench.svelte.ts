@@ -14,6 +14,7 @@ import {
 	type InstrumentView,
 	type MeasuredLength,
 	type Outcome,
+	type ReadingBody,
 	type RunSubstancesView,
 	type RunView,
 	type StepView
@@ -173,9 +174,10 @@ export class Bench {
 	}
 
 	/** Put what is typed on its way as the reading that the field asks for. */
-	async record(entry: EntryView): Promise<void> {
+	async record(entry: EntryView, byItself: ReadingBody['by_itself'] = ''): Promise<void> {
 		const reading: Queued = {
 			...this.#fresh(entry),
+			by_itself: byItself,
 			text: this.typed,
 			trial: this.returned?.trial ?? this.trial ?? '1',
 			order: this.returned ? before(this.queue) : behind(this.queue)
@@ -215,6 +217,7 @@ export class Bench {
 			typed_at: isoTime(clock.now),
 			instrument: this.instrument[entry.kind] ?? '',
 			half_width: '',
+			by_itself: '',
 			run: this.uuid,
 			bench: this.run?.bench ?? '',
 			label: entry.label,
@@ -306,6 +309,7 @@ export class Bench {
 			typed_at: isoTime(clock.now),
 			instrument: '',
 			half_width: '',
+			by_itself: '',
 			run: this.uuid,
 			bench: this.run?.bench ?? '',
 			label: left?.label ?? step.short,

@@ -45,6 +45,7 @@ export class Row {
 			typed_at: isoTime(clock.now),
 			instrument: '',
 			half_width: '',
+			by_itself: '',
 			run,
 			bench: this.asks.name,
 			label,

@@ -24,8 +24,8 @@ export const inOrder = (rows: Queued[]): Queued[] => [...rows].sort((a, b) => a.
 export function asBody(reading: Queued): ReadingBody {
 	const { uuid, slot, position, text, trial, by, confirmed, typed_at } = reading;
 	// one that was kept by an older page names no instrument and no half-width
-	const { instrument = '', half_width = '' } = reading as Partial<ReadingBody>;
-	return { uuid, slot, position, text, trial, by, confirmed, typed_at, instrument, half_width };
+	const { instrument = '', half_width = '', by_itself = '' } = reading as Partial<ReadingBody>;
+	return { uuid, slot, position, text, trial, by, confirmed, typed_at, instrument, half_width, by_itself };
 }
 
 /** What waits, said in one line; empty where nothing does. */

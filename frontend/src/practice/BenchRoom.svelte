@@ -43,9 +43,9 @@
 	/* what dries is left overnight; what is heated is not */
 	const dries = $derived(view?.offers.some((row) => row.act === 'dry' && row.value === 'oven') ?? false);
 	const groups = $derived.by(() => {
-		const found = new Map<string, NonNullable<typeof view>['offers']>();
-		for (const row of view?.offers ?? []) found.set(row.group, [...(found.get(row.group) ?? []), row]);
-		return [...found];
+		const rows = view?.offers ?? [];
+		const names = rows.map((row) => row.group).filter((name, index, all) => all.indexOf(name) === index);
+		return names.map((name) => [name, rows.filter((row) => row.group === name)] as const);
 	});
 	const minutes = $derived(view ? `${Math.floor(view.minutes)} min after it was set up` : '');
 </script>

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import getpass
 import io
+import json
 import sys
 from argparse import Namespace
 from collections.abc import Callable
@@ -71,6 +72,7 @@ def _serve(settings: Settings) -> int:
             "CLAYKETTLE_LOG": "1",
             "CLAYKETTLE_ZONE": settings.timezone,
             "CLAYKETTLE_PROXY": "1" if settings.behind_proxy else "",
+            "CLAYKETTLE_DEVICES": json.dumps(dict(settings.devices)),
         }
 
         def prepare(database: Database) -> str:

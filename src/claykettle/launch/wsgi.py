@@ -11,6 +11,7 @@ from flask import Flask
 from werkzeug.middleware.proxy_fix import ProxyFix
 
 from claykettle.core.methods.registry import all_methods
+from claykettle.devices import attached_from
 from claykettle.launch.zones import zone_named
 from claykettle.store.database import Database
 from claykettle.web import create_app, told
@@ -27,9 +28,10 @@ HOSTS, DEMO, FIRST_CODE = "CLAYKETTLE_HOSTS", "CLAYKETTLE_DEMO", "CLAYKETTLE_FIR
 
 
 ADDRESSES, BACKUPS, PROXY = "CLAYKETTLE_ADDRESSES", "CLAYKETTLE_BACKUPS", "CLAYKETTLE_PROXY"
-LOG, ZONE = "CLAYKETTLE_LOG", "CLAYKETTLE_ZONE"
+LOG, ZONE, DEVICES = "CLAYKETTLE_LOG", "CLAYKETTLE_ZONE", "CLAYKETTLE_DEVICES"
 """Where it is reached, with commas; the folder of its backups; whether a proxy brings the requests, whether each is
-logged; the time zone in which the laboratory lies, this machine's where none is said."""
+logged; the time zone in which the laboratory lies, this machine's where none is said; instruments with a line of their
+own, by name, as JSON."""
 
 
 def make_app() -> Flask:
@@ -46,6 +48,7 @@ def make_app() -> Flask:
         addresses=[name for name in os.environ.get(ADDRESSES, "").split(",") if name],
         backups=os.environ.get(BACKUPS, ""),
         zone=zone_named(os.environ.get(ZONE, "")),
+        attached=attached_from(os.environ.get(DEVICES, "")),
     )
     if os.environ.get(LOG):
         told.init_app(app)

@@ -10,6 +10,7 @@ from sqlalchemy.exc import IntegrityError, OperationalError
 from sqlalchemy.orm import Session
 
 from claykettle.core.errors import Doubt, Overtaken
+from claykettle.devices import Attached
 from claykettle.service.callers import PROGRAM, Caller, admit, signed
 from claykettle.service.doors.knocking import Knock, caller_of
 from claykettle.service.revealing import asked_without_answer, held_back
@@ -27,6 +28,7 @@ Found = TypeVar("Found")
 Command = TypeVar("Command")
 
 
+NONE_ATTACHED = Attached({})
 MOST_TRIES = 5
 """So often a transaction is tried that others beat: on a cluster of databases that shows when it is committed."""
 
@@ -48,8 +50,10 @@ class Laboratory:
         clock: Callable[[], datetime] = _now,
         knock: Knock | None = None,
         zone: tzinfo = UTC,
+        attached: Attached = NONE_ATTACHED,
     ):
         self.database, self.clock, self.knock, self.zone = database, clock, knock, zone
+        self.attached = attached
         self.caller: Caller | None = None
         """Who it turned out to be that knocked, for the log."""
         self.pace = 1.0
@@ -57,7 +61,7 @@ class Laboratory:
 
     def opened_to(self, knock: Knock) -> Laboratory:
         """The same laboratory, as whoever came with this knock may use it."""
-        return Laboratory(self.database, self.clock, knock, self.zone)
+        return Laboratory(self.database, self.clock, knock, self.zone, self.attached)
 
     def ask(
         self, use_case: Callable[Concatenate[Visit, Asked], Found], *asked: Asked.args, **named: Asked.kwargs

@@ -18,13 +18,15 @@ from flask_openapi import Info, OpenAPI
 from sqlalchemy.exc import SQLAlchemyError
 
 from claykettle import __version__
+from claykettle.devices import Attached
 from claykettle.formats import strict_json
-from claykettle.service.laboratory import Laboratory
+from claykettle.service.laboratory import NONE_ATTACHED, Laboratory
 from claykettle.store.database import Database
 from claykettle.web import (
     afterwards,
     desk,
     desks,
+    devices,
     doors,
     lab,
     planning,
@@ -84,12 +86,14 @@ def create_app(
     addresses: Sequence[str] = (),
     zone: tzinfo = UTC,
     backups: str = "",
+    attached: Attached = NONE_ATTACHED,
 ) -> OpenAPI:
     """The application on a migrated database. `built` is the folder of the built front end; tests move the clock.
 
     It answers to this machine's own names and to `hosts`, and to no other name that may point here. A `demo` says its
     login at the door; `first_code` makes the first account of a house that has none. `addresses` are those at which it
-    is reached, `zone` where its days begin, `backups` the folder in which word is left of them.
+    is reached, `zone` where its days begin, `backups` the folder in which word is left of them; `attached` are the
+    instruments that have a line of their own.
     """
     app = OpenAPI(
         "claykettle",
@@ -105,7 +109,7 @@ def create_app(
     app.config["KETTLE_DEMO"], app.config["KETTLE_FIRST_CODE"] = demo, first_code
     app.config["KETTLE_ADDRESSES"], app.config["KETTLE_BACKUPS"] = tuple(addresses), backups
     app.json = _StrictJson(app)
-    app.extensions["claykettle"] = Laboratory(database, clock, zone=zone)
+    app.extensions["claykettle"] = Laboratory(database, clock, zone=zone, attached=attached)
     problems.init_app(app)
     app.register_api(doors.front)
     app.register_api(doors.blueprint)
@@ -120,6 +124,7 @@ def create_app(
     app.register_api(preparing.blueprint)
     app.register_api(lab.blueprint)
     app.register_api(practice.blueprint)
+    app.register_api(devices.blueprint)
     app.register_api(today.blueprint)
     app.register_api(afterwards.blueprint)
     app.add_url_rule("/healthz", "healthz", _healthy)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import date
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
 from flask import Response
 from flask_openapi import APIBlueprint
@@ -99,6 +99,7 @@ class ReadingBody(Body):
     typed_at: AwareDatetime | None = None
     instrument: Short = ""
     half_width: Short = ""
+    by_itself: Literal["", "steady", "moving"] = ""
 
 
 class CorrectionBody(Body):

@@ -23,6 +23,8 @@ MOST_TRIALS = 200
 """As many as a run file holds."""
 
 LONGEST_AWAY = timedelta(days=7)
+STEADY, MOVING = "steady", "moving"
+_SENT = {STEADY: "sent by the instrument, steady", MOVING: "sent by the instrument, not steady"}
 REASON_AFTER = timedelta(seconds=30)
 """A correction within this time is a slip of the finger; later it needs a reason."""
 
@@ -46,6 +48,8 @@ class RecordReading:
     typed_at: datetime | None = None
     instrument: str = ""
     half_width: str = ""
+    by_itself: str = ""
+    """How the instrument stood that sent the figure itself: `steady` or `moving`; empty where somebody typed it."""
 
 
 @dataclass(frozen=True)
@@ -94,6 +98,8 @@ def record_reading(visit: Visit, run: StoredRun, typed: RecordReading) -> Stored
         reading = parsed(typed.text, definition)
     except Refusal as refusal:
         raise with_hint(refusal, run.method, typed.slot) from None
+    if typed.by_itself == MOVING and not typed.confirmed:
+        raise Doubt("not-steady", "The instrument was not steady: wait until it stands, or say that it stays.")
     left = _place_for(place, typed.slot, typed.position, definition)
     used = instrument_for(visit, run, definition, typed.instrument, typed.half_width)
     doubt = doubt_of(run.evaluation, place.label, definition, reading, used.half_width)
@@ -121,7 +127,7 @@ def _row(typed: RecordReading, reading: Reading, used: Instrument, at: datetime,
         half_width=used.half_width,
         at=at,
         by=typed.by[:120],
-        reason="",
+        reason=_SENT.get(typed.by_itself, ""),
         doubt=doubt,
     )
 

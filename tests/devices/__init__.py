@@ -1,0 +1,1 @@
+"""Devices that read for themselves, against the stand-ins that ship."""
