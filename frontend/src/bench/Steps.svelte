@@ -41,7 +41,8 @@
 	/* the step to do now, with its caution, stays in sight however long the list above it grows */
 	/* reached by the keys only where it scrolls */
 	let [room, length] = $state([0, 0]);
-	const scrolls = $derived(length > room + 1);
+	const PADDING = 16;
+	const scrolls = $derived(length + PADDING > room);
 	function inSight(node: HTMLElement): void {
 		const list = ['.list', '.steps']
 			.map((name) => node.closest<HTMLElement>(name))
