@@ -1,4 +1,4 @@
-"""A balance on a line of its own, read at the bench: waited for, unplugged, plugged in again; one that moves is asked."""
+"""A balance on a line of its own, read at the bench: waited for, unplugged, plugged in again; asked where it moves."""
 
 from __future__ import annotations
 

@@ -132,6 +132,76 @@ class Room(BrowserCase):
                 self.assertEqual([], self.serious_faults(page))
 
 
+class Class(BrowserCase):
+    def test_a_simulated_class_plays_on_the_board_and_is_debriefed(self) -> None:
+        with self.page("/practice", offline_expected=True) as page:
+            # second thoughts: no class has no bench
+            page.get_by_label("Benches").fill("0")
+            page.get_by_label("Seed of the class").fill("5")
+            page.get_by_role("button", name="Let it begin").click()
+            expect(page.get_by_text("A simulated class has 1 to 16 benches.")).to_be_visible()
+            page.get_by_label("Benches").fill("8")
+            page.get_by_role("button", name="Let it begin").click()
+            board = page.frame_locator("iframe")
+            expect(board.get_by_role("listitem").filter(has_text="Practice 8")).to_be_visible()
+            expect(board.get_by_text("Practice: nothing here counts")).to_be_visible()
+            self.assertEqual([], self.serious_faults(page))
+            on = page.get_by_role("button", name="5 min on")
+            for _ in range(8):
+                expect(on).to_be_enabled()
+                on.click()
+            # the board calls; whoever goes says so there
+            was_there = board.get_by_role("button", name="Was there", exact=False).first
+            expect(was_there).to_be_visible()
+            was_there.click()
+            for _ in range(12):
+                expect(on).to_be_enabled()
+                on.click()
+            page.get_by_role("button", name="End it", exact=False).click()
+            expect(page.get_by_text("came out off", exact=False)).to_be_visible()
+            expect(page.get_by_role("row", name="Practice 1", exact=False).first).to_be_visible()
+            expect(page.get_by_text("min", exact=False).first).to_be_visible()
+            self.assertEqual([], self.serious_faults(page))
+        with self.page("/lab") as page:
+            expect(page.get_by_role("listitem").first).to_be_visible()
+            expect(page.get_by_text("Practice 8")).to_have_count(0)
+
+    def test_the_pages_are_fit_for_every_size_and_both_themes(self) -> None:
+        for path, heading in (("/practice", "Rehearse a class"), ("/practice/drills", "What does the burette read?")):
+            for size in (None, LAPTOP, TABLET, PHONE):
+                for mode in ("light", "dark"):
+                    with self.subTest(path=path, size=size, mode=mode), self.page(path, size, mode) as page:
+                        expect(page.get_by_role("heading", name=heading)).to_be_visible()
+                        self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth - innerWidth"), 0)
+                        self.assertEqual([], self.serious_faults(page))
+
+
+class Drills(BrowserCase):
+    def test_a_drill_is_answered_at_once_and_says_why(self) -> None:
+        with self.page("/practice/drills", offline_expected=True) as page:
+            field = page.get_by_label("As you read it, in mL")
+            field.fill("about ten")
+            field.press("Enter")
+            expect(page.get_by_text("Type the volume as you read it", exact=False)).to_be_visible()
+            field.fill("99.99")
+            field.press("Enter")
+            expect(page.get_by_text("Not so:", exact=False)).to_be_visible()
+            expect(page.get_by_text("Eye level with it", exact=False)).to_be_visible()
+            expect(page.get_by_text("0 of 1 right")).to_be_visible()
+            page.get_by_role("button", name="Which waste bottle").click()
+            page.get_by_role("button", name="ask first").press("Enter")
+            expect(page.get_by_text("your safety officer come first", exact=False)).to_be_visible()
+            page.get_by_role("button", name="Fold a paper").click()
+            # by keyboard: the name first, whatever stands above it
+            earlier = page.get_by_role("button", name="Earlier: Write the name on it in pencil")
+            while earlier.is_enabled():
+                earlier.press("Enter")
+            expect(page.get_by_role("listitem").first).to_contain_text("Write the name on it in pencil")
+            page.get_by_role("button", name="In this order").press("Enter")
+            expect(page.get_by_text("The name weighs too", exact=False)).to_be_visible()
+            self.assertEqual([], self.serious_faults(page))
+
+
 if __name__ == "__main__":
     import unittest
 

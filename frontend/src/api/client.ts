@@ -433,3 +433,17 @@ export type DeviceLook = Schemas['LookView'];
 export const getDevices = () => send<Schemas['DevicesView']>('/api/devices');
 export const lookAtDevice = (name: string) =>
 	send<DeviceLook>(`/api/devices/look?${new URLSearchParams({ name }).toString()}`, {}, 1);
+export type EveningView = Schemas['EveningView'];
+export const getRehearsals = () => send<Schemas['RehearsalsView']>('/api/practice/classes');
+export const beginClass = (body: Schemas['BeginClassBody']) =>
+	post<EveningView>('/api/practice/classes', body);
+export const getEvening = (uuid: string) => send<EveningView>(`/api/practice/classes/${uuid}`, {}, 1);
+export const setEvening = (uuid: string, body: Schemas['PaceBody']) =>
+	post<EveningView>(`/api/practice/classes/${uuid}/clock`, body);
+export const endEvening = (uuid: string) => post<EveningView>(`/api/practice/classes/${uuid}/end`, {});
+export type DrillView = Schemas['DrillView'];
+export type SolvedView = Schemas['SolvedView'];
+export const getDrills = () => send<Schemas['DrillsView']>('/api/practice/drills');
+export const askDrill = (kind: string, seed = '') =>
+	send<DrillView>(`/api/practice/drill?${new URLSearchParams({ kind, seed }).toString()}`);
+export const solveDrill = (body: Schemas['SolvedBody']) => post<SolvedView>('/api/practice/drill', body);

@@ -4,6 +4,7 @@
 	import { beginPractice, getPractices, newUuid, type PracticesView } from '../api/client';
 	import { navigate, searchParams } from '../router';
 	import { dayAndTime, clock } from '../ui/clock.svelte';
+	import BeginClass from './BeginClass.svelte';
 	import TextField from '../ui/TextField.svelte';
 	import TopBar from '../ui/TopBar.svelte';
 
@@ -58,7 +59,7 @@
 <TopBar title="Practice" place="a bench that exists only here; nothing counts" />
 <main class="page" id="main" tabindex="-1">
 	<form onsubmit={begin} class="begin">
-		<h2>Set up a bench</h2>
+		<h2>Set up a bench of your own</h2>
 		<div class="row">
 			<div class="field">
 				<label for="practice-method">What is done</label>
@@ -86,6 +87,14 @@
 		</p>
 		{#if trouble}<p class="fault" role="alert">{trouble}</p>{/if}
 	</form>
+
+	<section aria-label="Drills">
+		<h2>Drills</h2>
+		<p>A meniscus, an unsteady balance, a fold, a flame, a bottle: one minute each, and why at once.</p>
+		<p><a class="button" href="/practice/drills">To the drills</a></p>
+	</section>
+
+	<BeginClass methods={found?.methods ?? []} />
 
 	<section aria-label="Practised before">
 		<h2>Practised before</h2>

@@ -716,3 +716,21 @@ class PracticeAct(Base):
     value: Mapped[str] = mapped_column(String(40))
 
     practice: Mapped[PracticeRow] = relationship(back_populates="acts")
+
+
+class PracticeClass(Base):
+    """A simulated class: what its benches are set up from, its day where somebody rehearses, and by bench how much of
+    its evening has been played (`played`); `ended` once it was debriefed.
+    """
+
+    __tablename__ = "practice_class"
+    __table_args__ = (OPTIONS,)
+    id: Mapped[int] = _key()
+    uuid: Mapped[str] = mapped_column(String(36), unique=True)
+    section_id: Mapped[int] = mapped_column(ForeignKey("section.id"))
+    day_id: Mapped[int] = mapped_column(ForeignKey("day.id"), unique=True)
+    seed: Mapped[int] = mapped_column(BigInteger)
+    balances: Mapped[int] = mapped_column(Integer)
+    began_at: Mapped[datetime] = mapped_column(UtcTime)
+    played: Mapped[dict[str, Any]] = mapped_column(JSON)
+    ended: Mapped[bool] = mapped_column(Boolean, default=False)

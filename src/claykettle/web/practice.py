@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
 from flask import Response
 from flask_openapi import APIBlueprint
@@ -18,10 +18,27 @@ from claykettle.service.practice.bench import (
     practice_seen,
     practices,
 )
-from claykettle.service.practice.views import PracticesView, PracticeView
-from claykettle.web.context import answer, callers, laboratory
+from claykettle.service.practice.drilling import (
+    DrillsView,
+    DrillView,
+    SolvedView,
+    drill_asked,
+    drill_solved,
+    drills,
+)
+from claykettle.service.practice.evening import (
+    Act,
+    BeginClass,
+    begin_class,
+    end_evening,
+    evening_seen,
+    pace_evening,
+    rehearsals,
+)
+from claykettle.service.practice.views import EveningView, PracticesView, PracticeView, RehearsalsView
+from claykettle.web.context import Query, answer, callers, laboratory
 from claykettle.web.problems import LOOKED_UP
-from claykettle.web.runs import Body, Short, Uuid
+from claykettle.web.runs import LARGEST_NUMBER, Body, Short, Uuid
 
 blueprint = APIBlueprint("practice", __name__, url_prefix="/api/practice", abp_responses=LOOKED_UP)
 
@@ -52,6 +69,40 @@ class WhatItWasBody(Body):
     cause: Word
     sign: Word = ""
     size: Word = ""
+
+
+class BeginClassBody(Body):
+    """A class to be rehearsed: of a method, or of a prepared class by its number."""
+
+    uuid: Uuid
+    method: Short = "hydrate"
+    number: Annotated[int, Field(ge=0, le=LARGEST_NUMBER)] | None = None
+    benches: int = 8
+    balances: int = 2
+    seed: Word = ""
+
+
+class PaceBody(Body):
+    """The clock of a class: `fast` or `still`, or put on by so many minutes."""
+
+    pace: Literal["", "fast", "still"] = ""
+    minutes: float = 0.0
+
+
+class DrillQuery(Query):
+    """Which drill, and from which seed; empty for any."""
+
+    kind: Word
+    seed: Word = ""
+
+
+class SolvedBody(Body):
+    """An answer to a drill: as typed or chosen, or the steps in order."""
+
+    kind: Word
+    seed: Word
+    said: Short = ""
+    order: list[Short] = Field(default_factory=list, max_length=20)
 
 
 class PracticePath(Body):
@@ -92,3 +143,51 @@ def do(path: PracticePath, body: DoBody) -> Response:
 def say(path: PracticePath, body: WhatItWasBody) -> Response:
     """Say what it was."""
     return answer(laboratory().ask(answer_practice, path.uuid, Answer(**body.model_dump())))
+
+
+@blueprint.get("/classes", **_told(rehearsals, view=RehearsalsView))
+def list_rehearsals() -> Response:
+    """The classes that were rehearsed."""
+    return answer(laboratory().ask(rehearsals))
+
+
+@blueprint.post("/classes", **_told(begin_class, view=EveningView))
+def begin_a_class(body: BeginClassBody) -> Response:
+    """Lay out a class of simulated benches."""
+    return answer(laboratory().ask(begin_class, BeginClass(**body.model_dump())))
+
+
+@blueprint.get("/classes/<uuid>", **_told(evening_seen, view=EveningView))
+def look_at_class(path: PracticePath) -> Response:
+    """A class as it stands; what has happened by now is played."""
+    return answer(laboratory().ask(evening_seen, path.uuid))
+
+
+@blueprint.post("/classes/<uuid>/clock", **_told(pace_evening, view=EveningView))
+def set_clock(path: PracticePath, body: PaceBody) -> Response:
+    """Its clock set otherwise."""
+    return answer(laboratory().ask(pace_evening, path.uuid, Act(**body.model_dump())))
+
+
+@blueprint.post("/classes/<uuid>/end", **_told(end_evening, view=EveningView))
+def end_a_class(path: PracticePath) -> Response:
+    """End it, and say what was missed."""
+    return answer(laboratory().ask(end_evening, path.uuid))
+
+
+@blueprint.get("/drills", **_told(drills, view=DrillsView))
+def list_drills() -> Response:
+    """Which drills there are."""
+    return answer(laboratory().ask(drills))
+
+
+@blueprint.get("/drill", **_told(drill_asked, view=DrillView))
+def ask_drill(query: DrillQuery) -> Response:
+    """A question."""
+    return answer(laboratory().ask(drill_asked, query.kind, query.seed))
+
+
+@blueprint.post("/drill", **_told(drill_solved, view=SolvedView))
+def solve_drill(body: SolvedBody) -> Response:
+    """Its answer, and why."""
+    return answer(laboratory().ask(drill_solved, body.kind, body.seed, body.said, body.order))

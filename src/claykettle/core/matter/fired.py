@@ -36,7 +36,8 @@ JUMPS = 0.05
 """kg of solid thrown out per kg of gas that leaves too fast."""
 ENERGY = 8.0e4
 """J/mol: how steeply loss rises with temperature; a hydrate's loss of water lies between 60 and 100 kJ/mol."""
-SCORCH_ENERGY = 2.0e5
+SCORCH, SCORCH_ENERGY, BROWN = 3.0e-6, 2.0e5, 0.005
+"""1/s and J/mol: how a salt itself goes where it begins to; and how much of it is gone when an edge is brown."""
 WETNESS_K = 373.0
 SEAT = 4.5e-7
 """kg: a vessel comes back from the flame half a milligram lighter or heavier than before (soot, moisture, its lid)."""
@@ -109,7 +110,9 @@ class Fired(Part):
         self.gone += passed
         self._jump(rate * before, passed)
         if content.burnt and warmth > content.scorches:
-            self.burnt = 1 - left_of(1 - self.burnt, rate_at(2e-4, content.scorches, SCORCH_ENERGY, warmth), seconds)
+            if self.burnt > BROWN:
+                self._see("brown edge")
+            self.burnt = 1 - left_of(1 - self.burnt, rate_at(SCORCH, content.scorches, SCORCH_ENERGY, warmth), seconds)
         if self.cover != "on" and content.volatile > 0 and warmth < WETNESS_K - 30:
             self.damp += THIRST * air.humidity * seconds * (1 - self.left)
 

@@ -77,6 +77,8 @@ class Hands:
         self.finished: set[str] = set()
         self.verdicts: frozenset[tuple[str, str]] = frozenset()
         self.waited = 0.0
+        self.taking: Callable[[str, float], float] = lambda slot, now: 0.0
+        """How long one waits until the instrument for a reading is free."""
         self.true: list[tuple[str, float, float]] = []
         """Each reading, what an honest instrument would have shown (SI), and the half-width."""
         self.matter.advance(1.0)
@@ -218,6 +220,7 @@ class Hands:
         if slot is None:
             return
         tool = self.laid.instrument(slot)
+        self._rest(self.taking(slot, self.now))
         self._rest(SETTLING_S)
         wanders = self.matter.wanders(slot) if not self.early else 0.0
         for _ in range(MOST_LOOKS):

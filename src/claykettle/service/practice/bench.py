@@ -119,7 +119,7 @@ def begin_practice(visit: Visit, wanted: Begin) -> PracticeView:
     existing = visit.session.scalar(select(PracticeRow).where(PracticeRow.uuid == wanted.uuid))
     if existing is not None:
         return _shown(place, clock, _own(place, wanted.uuid))
-    laid = set_up(method_named(wanted.method), _seed(wanted.seed), wanted.level)
+    laid = set_up(method_named(wanted.method), seed_of(wanted.seed), wanted.level)
     run = _begun_run(place, laid, wanted)
     row = PracticeRow(
         uuid=wanted.uuid,
@@ -135,7 +135,8 @@ def begin_practice(visit: Visit, wanted: Begin) -> PracticeView:
     return _shown(place, clock, row)
 
 
-def _seed(text: str) -> int:
+def seed_of(text: str) -> int:
+    """The seed that was typed; any where none was. Raises Refusal `seed`."""
     if not text.strip():
         return secrets.randbelow(10**6)
     try:

@@ -122,3 +122,64 @@ class PracticesView(View):
 
     methods: list[MethodToPractiseView]
     practices: list[PractisedView]
+
+
+class OutcomeView(View):
+    """How a bench of a simulated class came out; times in minutes after it began, None where there is none."""
+
+    bench: str
+    result: str
+    true: str
+    off: bool
+    behind: str
+    first_sign_min: int | None
+    first_said: str
+    spoken_min: int | None
+    finish_min: int
+    waited_min: int
+
+
+class EndedView(View):
+    """What is said of a simulated class at its end: how many benches came out off, how many of them nobody went to, how
+    many were saved; when the last was done and how long all waited for a balance, and with one balance more.
+    """
+
+    benches: list[OutcomeView]
+    off: int
+    missed: int
+    saved: int
+    last_min: int
+    waited_min: int
+    with_one_more_min: int
+
+
+class EveningView(View):
+    """A simulated class as it stands; `day` is its class where one rehearses, `happened` how much has been played."""
+
+    uuid: str
+    day: int
+    title: str
+    seed: str
+    now: str
+    pace: float
+    minutes: float
+    benches: int
+    balances: int
+    happened: int
+    ended: EndedView | None
+
+
+class RehearsedView(View):
+    """A class that was rehearsed, in the list."""
+
+    uuid: str
+    title: str
+    seed: str
+    began_at: str
+    ended: bool
+
+
+class RehearsalsView(View):
+    """The classes that were rehearsed."""
+
+    classes: list[RehearsedView]

@@ -58,9 +58,24 @@ def upgrade() -> None:
         **STORED,
         if_not_exists=True,
     )
+    op.create_table(
+        "practice_class",
+        sa.Column("id", sa.Integer(), primary_key=True, autoincrement=True),
+        sa.Column("uuid", sa.String(length=36), nullable=False, unique=True),
+        sa.Column("section_id", sa.Integer(), sa.ForeignKey("section.id"), nullable=False),
+        sa.Column("day_id", sa.Integer(), sa.ForeignKey("day.id"), nullable=False, unique=True),
+        sa.Column("seed", sa.BigInteger(), nullable=False),
+        sa.Column("balances", sa.Integer(), nullable=False),
+        sa.Column("began_at", mysql.DATETIME(fsp=6), nullable=False),
+        sa.Column("played", sa.JSON(), nullable=False),
+        sa.Column("ended", sa.Boolean(), nullable=False),
+        **STORED,
+        if_not_exists=True,
+    )
 
 
 def downgrade() -> None:
+    op.drop_table("practice_class")
     op.drop_table("practice_act")
     op.drop_table("practice")
     op.drop_table("rehearsal")
