@@ -321,13 +321,14 @@ class RoomRow(Base):
 
 
 class Bench(Base):
-    """A place in the laboratory."""
+    """A place in the laboratory; a simulated one stands nowhere, and is offered nowhere."""
 
     __tablename__ = "bench"
     __table_args__ = (OPTIONS,)
     id: Mapped[int] = _key()
     name: Mapped[str] = mapped_column(String(60), unique=True)
     retired: Mapped[bool] = mapped_column(Boolean, default=False)
+    is_simulated: Mapped[bool] = mapped_column(Boolean, default=False, server_default="0")
 
 
 class Instrument(Base):

@@ -1,6 +1,6 @@
 """Practice: a bench that exists only here, with its matter, its instruments, its hidden faults and its hands."""
 
-from claykettle.core.practice.debrief import NOTHING, TOO_LARGE, TOO_SMALL, Debrief, Guess, Point, debrief
+from claykettle.core.practice.debrief import NOTHING, TOO_LARGE, TOO_SMALL, Debrief, Guess, Point, balance_told, debrief
 from claykettle.core.practice.hands import CAREFUL, HASTY, SKILLS, Hands, Record
 from claykettle.core.practice.instruments import Instrument, Shown
 from claykettle.core.practice.laid import Laid, check_seed, lay, rehearsal_of, set_up
@@ -28,6 +28,7 @@ __all__ = [
     "Seen",
     "Shown",
     "Sitting",
+    "balance_told",
     "can_be_planted",
     "check_seed",
     "debrief",

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from claykettle.core.errors import Refusal, refuse
 from claykettle.core.judgement.suspects import result_at
 from claykettle.core.practice.laid import Laid
+from claykettle.core.practice.sitting import off_zero
 from claykettle.core.quantity import figures, unit
 from claykettle.core.run import Evaluation, reading_definition
 
@@ -149,6 +150,18 @@ def _told(laid: Laid) -> str:
         return "Nothing was hidden at this bench: what came out is what was there, and how you worked."
     row = laid.faults[0]
     return f"Hidden was: {row.cause.label}, {figures(row.shown, 3)} {unit(row.cause.unit).shown}."
+
+
+def balance_told(laid: Laid, zeroed: bool) -> str:
+    """What is said of a balance that did not stand at zero; empty where it did."""
+    off = off_zero(laid)
+    if not off:
+        return ""
+    done = "you zeroed it" if zeroed else "you did not zero it"
+    return (
+        f"The balance stood {figures(1000 * off, 2)} g off zero, and {done}: between two weighings on it that cancels, "
+        "a net figure shows it."
+    )
 
 
 def _first(laid: Laid, evaluation: Evaluation, label: str) -> str:

@@ -14,6 +14,9 @@ from claykettle.core.practice.instruments import SETTLES_S
 from claykettle.core.practice.laid import Laid
 from claykettle.core.run import Step, reading_definition
 
+ZERO, ON_PAN = Act("zero"), Act("put", "pan")
+OFTEN_OFF = 0.3
+"""In so many of the benches the balance does not stand at zero (common practice: the bench before left it so)."""
 PLACED = {"put", "load", "pour", "collect", "dry", "tip", "water", "gas"}
 """Acts after which what is weighed was put onto its pan anew."""
 KINDS = {
@@ -52,6 +55,12 @@ class Seen:
     said: str
 
 
+def off_zero(laid: Laid) -> float:
+    """By how much (kg) the balance of a bench does not stand at zero until somebody zeroes it."""
+    chance = laid.chance.stream("zero")
+    return chance.between(0.004, 0.03) * 1e-3 if chance.happens(OFTEN_OFF) else 0.0
+
+
 class Sitting:
     """One trial at a bench, as it stands so many seconds after it was begun."""
 
@@ -60,6 +69,7 @@ class Sitting:
         self.matter: Matter = laid.matter(trial)
         self.matter.advance(0.0)
         self.placed_at, self.places = 0.0, 0
+        self.off_zero = off_zero(laid)
         for deed in sorted(deeds, key=lambda row: row.seconds):
             self._do(deed)
         self.matter.advance(now - self.matter.seconds)
@@ -68,6 +78,8 @@ class Sitting:
         self.matter.advance(deed.seconds - self.matter.seconds)
         if deed.taken:
             self.matter.takes(deed.taken)
+        if deed.act == ZERO:
+            self.off_zero = 0.0
         if deed.act is None or not self.matter.knows(deed.act):
             return
         self.matter.do(deed.act)
@@ -83,8 +95,10 @@ class Sitting:
             raise refuse("not-now", offer.stopped, "act")
 
     def offers(self) -> list[Offer]:
-        """What is at hand."""
-        return self.matter.offers()
+        """What is at hand; a balance is zeroed with nothing on it."""
+        on_it = any(row.act == ON_PAN and row.chosen for row in self.matter.offers())
+        stopped = "Something stands on it: zero it empty." if on_it else ""
+        return [*self.matter.offers(), Offer(ZERO, "Zero the balance", stopped)]
 
     def noticed(self, step: Step | None) -> list[str]:
         """What is to be seen by now; of a planted fault what it shows, at the step where one looks for it."""
@@ -109,6 +123,8 @@ class Sitting:
         error = tool.error(chance)
         if slot in self.laid.sampled:
             true += chance.about(0.0, self.laid.scatter(slot))
+        if row.instrument == "balance":
+            true += self.off_zero
         wanders = self.matter.wanders(really)
         since = self.now - self.placed_at
         swing = chance.stream(str(int(2 * self.now))).about(0.0, wanders / 2) if wanders else 0.0

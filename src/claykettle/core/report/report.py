@@ -51,6 +51,7 @@ SIDE_BY_SIDE = 4
 """So many trials stand beside one another on a sheet."""
 SIGNED = ("signed", "signed elsewhere")
 """The tags under which signatures leave in a run file."""
+PRACTISED = ("Practised", "at a simulated bench: nothing of it was really done, and it counts as no class's result")
 NOT_RECORDED = "Nothing was recorded of this."
 
 
@@ -59,7 +60,10 @@ def report_of(evaluation: Evaluation, beside: Beside = NOTHING_BESIDE, register:
     writer = _Writer(evaluation, beside, register or Register())
     return Document(
         title=evaluation.run.title or evaluation.run.method.title,
-        about=tuple(beside.about) or (("Method", evaluation.run.method.title),),
+        about=(
+            *(beside.about or (("Method", evaluation.run.method.title),)),
+            *((PRACTISED,) if evaluation.run.practised else ()),
+        ),
         sections=tuple(writer.sections()),
     )
 

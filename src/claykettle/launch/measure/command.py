@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from claykettle.launch.measure import board, evaluating, growing, page, preparing, recording
+from claykettle.launch.measure import board, evaluating, growing, page, practice, preparing, recording
 from claykettle.launch.measure.ratios import Ratio, table
 from claykettle.launch.paths import say
 from claykettle.launch.setup import set_up
@@ -18,6 +18,7 @@ def run_bench() -> int:
         ("recording over HTTP", recording),
         ("preparing a class", preparing),
         ("the board of a class", board),
+        ("practice", practice),
         ("a house of many runs", growing),
     )
     for name, part in parts:

@@ -16,6 +16,7 @@ from sqlalchemy import select
 from claykettle.core.errors import Doubt
 from claykettle.core.methods.registry import procedure_named
 from claykettle.core.run import procedure_body
+from claykettle.service.callers import INSTRUCTOR, Caller
 from claykettle.service.desk.asking import Place, asked_questions
 from claykettle.service.desk.marking import GiveBack, give_back
 from claykettle.service.desk.own_figures import GiveAnswer, HandIn, give_answer, hand_in
@@ -27,6 +28,9 @@ from claykettle.service.planning.laying_out import LayOut, lay_out
 from claykettle.service.planning.practicals import KeepPractical, keep_practical
 from claykettle.service.planning.roster import KeepRoster, keep_roster
 from claykettle.service.planning.wishes import Wish
+from claykettle.service.practice.bench import Begin, begin_practice
+from claykettle.service.practice.evening import Act as ClockSet
+from claykettle.service.practice.evening import BeginClass, begin_class, pace_evening
 from claykettle.service.runs.record import (
     CorrectReading,
     Observe,
@@ -97,6 +101,7 @@ def seed_demo(visit: Visit) -> bool:
     visit = replace(visit, caller=replace(visit.caller, day=None))
     _hold_last_week(visit)
     hold_the_class(visit)
+    _rehearse(visit, told)
     return True
 
 
@@ -113,6 +118,23 @@ def hold_the_class(visit: Visit) -> bool:
     midnight = datetime.combine(visit.today, time(), visit.zone)
     began = max(visit.now - timedelta(minutes=told["minutes_ago"]), midnight.astimezone(UTC))
     return _hold(visit, told, began) is not None
+
+
+def _rehearse(visit: Visit, told: Mapping[str, Any]) -> None:
+    """A class of simulated benches, in the middle of its evening, and a bench of its own with a fault hidden."""
+    login = told["account"]["login"]
+    number = visit.session.scalars(select(Account.id).where(Account.login == login)).one()
+    caller = Caller(frozenset({INSTRUCTOR}), account=number, login=login, name=told["account"]["name"])
+    own, asked = replace(visit, caller=caller), told["rehearsal"]
+    uuids = [str(uuid5(NAMESPACE_URL, f"claykettle:demo:rehearsal:{what}")) for what in ("class", "bench")]
+    benches = {"benches": asked["benches"], "balances": asked["balances"], "seed": str(asked["seed"])}
+    begin_class(own, BeginClass(uuids[0], asked["method"], **benches))
+    for _ in range(asked["minutes"] // STEP_MIN):
+        pace_evening(own, uuids[0], ClockSet(pace="still", minutes=STEP_MIN))
+    begin_practice(own, Begin(uuids[1], asked["method"], level=2, seed=str(asked["seed"])))
+
+
+STEP_MIN = 5
 
 
 def _hold_last_week(visit: Visit) -> None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import timedelta
 
-from sqlalchemy import select, update
+from sqlalchemy import Select, select, update
 
 from claykettle.core.errors import NotFound, Refusal, refuse
 from claykettle.core.wording import fault_in_name
@@ -82,8 +82,12 @@ def class_view(visit: Visit) -> ClassView:
             TabletView(id=row.id, bench=bench, joined_at=iso(row.began_at), address=row.address)
             for row, bench in visit.session.execute(joined)
         ],
-        benches=[BenchRowView.model_validate(row) for row in visit.session.scalars(select(Bench).order_by(Bench.id))],
+        benches=[BenchRowView.model_validate(row) for row in visit.session.scalars(_benches_here())],
     )
+
+
+def _benches_here() -> Select[Bench]:
+    return select(Bench).where(~Bench.is_simulated).order_by(Bench.id)
 
 
 @may(INSTRUCTOR)

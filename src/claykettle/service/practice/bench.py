@@ -10,6 +10,7 @@ import secrets
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from datetime import timedelta
+from functools import lru_cache
 from typing import Any
 
 from sqlalchemy import select
@@ -17,7 +18,7 @@ from sqlalchemy import select
 from claykettle.core.errors import Conflict, NotFound, refuse
 from claykettle.core.matter import LARGEST_SEED, Act
 from claykettle.core.methods.registry import all_methods, method_named
-from claykettle.core.practice import NOTHING, Debrief, Deed, Guess, Laid, Sitting, debrief, set_up
+from claykettle.core.practice import NOTHING, Debrief, Deed, Guess, Laid, Sitting, balance_told, debrief, set_up
 from claykettle.core.run import PlannedStep
 from claykettle.formats.run_file import half_width_of
 from claykettle.service.callers import INSTRUCTOR, may
@@ -193,7 +194,7 @@ def do_at_practice(visit: Visit, uuid: str, wanted: Do) -> PracticeView:
         raise Conflict("Somebody else has done something at this bench meanwhile: look again, then go on.")
     if len(row.acts) >= MOST_DEEDS:
         raise refuse("too-much", "So much was done here that a new bench is the better one.", "act")
-    run = place.run_as_stored(_run_uuid(place, row))
+    run = place.run(_run_uuid(place, row))
     act = Act(wanted.act, wanted.value)
     if wanted.act == PACE:
         place, clock = there(visit, pace=FAST if wanted.value == "fast" else 0.0)
@@ -226,7 +227,7 @@ def answer_practice(visit: Visit, uuid: str, said: Answer) -> PracticeView:
     row = _own(place, uuid, lock=True)
     if row.answer is not None:
         raise Conflict("This bench was answered already. The same seed begins it once more.")
-    run = place.run_as_stored(_run_uuid(place, row))
+    run = place.run(_run_uuid(place, row))
     found = _debrief(row, run, Guess(said.cause, said.sign, said.size))
     row.answer = {"cause": said.cause, "sign": said.sign, "size": said.size, "minutes": _minutes_of(place, row)}
     row.points = found.total
@@ -260,7 +261,13 @@ def _run_uuid(place: Visit, row: PracticeRow) -> str:
 
 
 def _laid(row: PracticeRow) -> Laid:
-    return set_up(method_named(row.method), row.seed, row.level)
+    return _set_up(row.method, row.seed, row.level)
+
+
+@lru_cache(maxsize=64)
+def _set_up(method: str, seed: int, level: int) -> Laid:
+    """A bench never changes: what is hidden at it is worked out once."""
+    return set_up(method_named(method), seed, level)
 
 
 def _sitting(place: Visit, row: PracticeRow, run: StoredRun) -> Sitting:
@@ -277,7 +284,7 @@ def _sitting(place: Visit, row: PracticeRow, run: StoredRun) -> Sitting:
 
 
 def _shown(place: Visit, clock: Clock, row: PracticeRow) -> PracticeView:
-    run = place.run_as_stored(_run_uuid(place, row))
+    run = place.run(_run_uuid(place, row))
     sitting = _sitting(place, row, run)
     label = run.current_trial.label
     step = run.step_now(label)
@@ -361,6 +368,6 @@ def _debrief_view(place: Visit, row: PracticeRow, run: StoredRun) -> DebriefView
         first_shown=found.first_shown,
         suspects=found.suspects,
         guess=found.guess,
-        own=list(found.own),
+        own=[*found.own, *filter(None, [balance_told(_laid(row), any(act.act == "zero" for act in row.acts))])],
         way=f"{answer['minutes']:g} min by the bench's clock, {len(deeds)} things done, {weighed} figures read.",
     )

@@ -139,7 +139,7 @@ def _benches(place: Visit, count: int) -> list[int]:
     """Benches that stand nowhere, by number: never offered, hence retired."""
     names = [NAMES.format(number) for number in range(1, count + 1)]
     known = {row.name: row for row in place.session.scalars(select(Bench).where(Bench.name.in_(names)))}
-    made = [known.get(name) or Bench(name=name, retired=True) for name in names]
+    made = [known.get(name) or Bench(name=name, retired=True, is_simulated=True) for name in names]
     place.session.add_all(row for row in made if row.id is None)
     place.session.flush()
     return [row.id for row in made]

@@ -20,6 +20,8 @@ def upgrade() -> None:
     if not sa.inspect(op.get_bind()).get_foreign_keys("section"):
         op.create_unique_constraint("rehearsal_of", "section", ["rehearsal_of"])
         op.create_foreign_key("section_rehearsal_of", "section", "account", ["rehearsal_of"], ["id"])
+    if "is_simulated" not in {column["name"] for column in sa.inspect(op.get_bind()).get_columns("bench")}:
+        op.add_column("bench", sa.Column("is_simulated", sa.Boolean(), nullable=False, server_default="0"))
     op.create_table(
         "rehearsal",
         sa.Column("id", sa.Integer(), primary_key=True, autoincrement=True),
@@ -82,3 +84,4 @@ def downgrade() -> None:
     op.drop_constraint("section_rehearsal_of", "section", type_="foreignkey")
     op.drop_constraint("rehearsal_of", "section", type_="unique")
     op.drop_column("section", "rehearsal_of")
+    op.drop_column("bench", "is_simulated")
