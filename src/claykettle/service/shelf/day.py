@@ -40,7 +40,9 @@ def the_day(visit: Visit) -> Day:
     if caller.day is not None:
         return visit.session.get_one(Day, caller.day)
     query = select(Day).where(Day.date <= visit.today).order_by(Day.date.desc(), Day.id.desc())
-    if not caller.is_program:
+    if caller.is_program:
+        query = query.where(in_earnest(Day.section_id))
+    else:
         if caller.section is None:
             raise NotYours("You have no section yet: make one on the Shelf, or ask a colleague to share one.")
         query = query.where(Day.section_id == caller.section)
