@@ -34,6 +34,12 @@ document.addEventListener(
 	true
 );
 
+/* a page beside another one of ours is as light or dark as that one */
+window.addEventListener('storage', (event) => {
+	if (event.key === 'kettle-mode' && event.newValue)
+		document.documentElement.setAttribute('data-mode', event.newValue);
+});
+
 const target = document.getElementById('app');
 if (target) {
 	target.replaceChildren();

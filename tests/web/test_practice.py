@@ -120,6 +120,20 @@ class Bench(PracticeCase):
         self.do("wait", "15")
         self.assertTrue(self.look()["seen"]["steady"])
 
+    def test_who_looks_closer_sees_how_far_it_has_gone(self) -> None:
+        self.begin()
+        self.assertEqual(self.found["closer"], ["There is a film of moisture on the vessel."])
+        self.do("flame", "full")
+        self.do("wait", "10")
+        self.assertEqual(self.found["closer"], ["The vessel is dry and empty."])
+        self.do("put", "gauze")
+        self.do("wait", "15")
+        self.do("load")
+        self.assertIn("as it came from the jar", self.found["closer"][0])
+        self.do("flame", "low")
+        self.do("wait", "15")
+        self.assertIn("down to the bottom", self.found["closer"][0])
+
     def test_a_figure_stays_what_it_is_however_often_one_looks(self) -> None:
         self.begin()
         self.step("fire")
@@ -186,6 +200,13 @@ class Bench(PracticeCase):
                 self.assertTrue(found["offers"])
                 self.assertTrue(found["causes"])
                 self.assertTrue(found["pictures"])
+
+    def test_a_class_that_is_rehearsed_has_only_its_own_benches(self) -> None:
+        body = {"uuid": str(uuid4()), "method": "hydrate", "benches": 3, "balances": 1, "seed": "1"}
+        day = self.post("/api/practice/classes", body)["day"]
+        self.begin()
+        cards = self.there("GET", f"/api/classes/{day}/changes")["benches"]
+        self.assertEqual([row["name"] for row in cards], ["Practice 1", "Practice 2", "Practice 3"])
 
 
 class Answers(PracticeCase):

@@ -26,6 +26,7 @@
 	type View = keyof typeof VIEWS;
 	let chosen = $state<View>('apparatus');
 	const right = $derived(chosen === 'said' ? 'said' : 'page');
+	let close = $state(false);
 	let frame = $state<HTMLIFrameElement | null>(null);
 	/* once answered, what it was is what one came for */
 	let told = false;
@@ -144,6 +145,12 @@
 						>
 					{/if}
 				</div>
+				{#if view.closer.length}
+					<p>
+						<button class="button" aria-expanded={close} onclick={() => (close = !close)}>Look closer</button>
+						{#if close}<span role="status">{view.closer.join(' ')}</span>{/if}
+					</p>
+				{/if}
 				{#if practice.trouble}<p class="fault" role="alert">{practice.trouble}</p>{/if}
 				{#if practice.away}<p class="fault" role="alert">The server does not answer; nothing is lost.</p>{/if}
 				<p class="quiet caution">

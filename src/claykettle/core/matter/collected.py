@@ -114,6 +114,15 @@ class Collected(Part):
             return ()
         return ("still cloudy",) if self.salt > 2e-3 * SALT * self.at_first else ("washings clear",)
 
+    def closer(self) -> str:
+        if not self.is_poured:
+            return "The paper is empty."
+        wet = self.liquid / self.at_first if self.at_first else 0.0
+        stages = ((0.3, "wet and shines"), (0.02, "damp and clings together"))
+        stage = next((words for least, words in stages if wet > least), "dry and crumbles")
+        beaker = " A ring of it is left in the beaker." if self.beaker > 2e-3 * self.solid else ""
+        return f"The solid is {stage}.{beaker}"
+
     def account(self) -> Account | None:
         if not self.is_poured:
             return None

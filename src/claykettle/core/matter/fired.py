@@ -38,7 +38,7 @@ ENERGY = 8.0e4
 """J/mol: how steeply loss rises with temperature; a hydrate's loss of water lies between 60 and 100 kJ/mol."""
 SCORCH, SCORCH_ENERGY, BROWN = 3.0e-6, 2.0e5, 0.005
 """1/s and J/mol: how a salt itself goes where it begins to; and how much of it is gone when an edge is brown."""
-WETNESS_K = 373.0
+WETNESS_K, FILM = 373.0, 3e-6
 SEAT = 4.5e-7
 """kg: a vessel comes back from the flame half a milligram lighter or heavier than before (soot, moisture, its lid)."""
 
@@ -213,6 +213,21 @@ class Fired(Part):
 
     def seen(self) -> Sequence[str]:
         return tuple(self.tags)
+
+    def closer(self) -> str:
+        if not self.is_in:
+            return (
+                "There is a film of moisture on the empty vessel."
+                if self.wet > FILM
+                else "The vessel is dry and empty."
+            )
+        if self.burnt > BROWN:
+            return "An edge is brown: more than its water is leaving."
+        stages = ((0.9, "as it came from the jar"), (0.3, "changed at the edges, not in the middle"),
+                  (0.03, "changed nearly throughout"))  # fmt: skip
+        stage = next((words for least, words in stages if self.left > least), "changed throughout, down to the bottom")
+        lost = " Grains lie beside the vessel." if self.jumped > FILM else ""
+        return f"What is in the vessel looks {stage}.{lost}"
 
     def account(self) -> Account | None:
         if not self.is_in:

@@ -69,6 +69,11 @@ class Tube(Part):
             return ()
         return ("fizzing",) if self.left > 0.02 else ("bubbles stopped",)
 
+    def closer(self) -> str:
+        if not self.is_running:
+            return "The piece is bright, the tube full of water."
+        return "A rest of the piece is still there." if self.left > 0.01 else "Nothing of the piece is left."
+
     def account(self) -> Account | None:
         there = self.made * self.left
         return Account(self.made, there, self.made - there, 0.0)

@@ -126,6 +126,10 @@ class Part:
         """What is to be seen by now, as tags of the procedure."""
         return ()
 
+    def closer(self) -> str:
+        """What one sees who looks closer, as a sentence; empty where there is nothing more to see."""
+        return ""
+
     def account(self) -> Account | None:
         """Its balance of mass, None where nothing comes or goes."""
         return None
@@ -224,6 +228,10 @@ class Matter:
     def seen(self) -> list[str]:
         """What is to be seen by now."""
         return [tag for part in self.parts for tag in part.seen()]
+
+    def closer(self) -> list[str]:
+        """What one sees who looks closer."""
+        return [text for part in self.parts if (text := part.closer())]
 
     def accounts(self) -> list[Account]:
         """The balances of mass of its parts."""

@@ -22,7 +22,7 @@ from claykettle.core.practice import NOTHING, Debrief, Deed, Guess, Laid, Sittin
 from claykettle.core.run import PlannedStep
 from claykettle.formats.run_file import half_width_of
 from claykettle.service.callers import INSTRUCTOR, may
-from claykettle.service.practice.place import own_bench, there
+from claykettle.service.practice.place import own_bench, practice_day, there
 from claykettle.service.practice.views import (
     CauseView,
     DebriefView,
@@ -35,7 +35,6 @@ from claykettle.service.practice.views import (
     SeenView,
 )
 from claykettle.service.runs.starting import kept_run
-from claykettle.service.shelf.day import the_day
 from claykettle.service.shelf.procedures import procedure_for
 from claykettle.service.views.steps import timer_end
 from claykettle.service.visit import Visit
@@ -151,7 +150,7 @@ def _begun_run(place: Visit, laid: Laid, wanted: Begin) -> StoredRun:
     procedure = procedure_for(place, laid.method.name, None)
     row = RunRow(
         uuid=wanted.uuid,
-        day_id=the_day(place).id,
+        day_id=practice_day(place).id,
         bench_id=own_bench(place).id,
         procedure_id=procedure.id,
         method=laid.method.name,
@@ -317,6 +316,7 @@ def _shown(place: Visit, clock: Clock, row: PracticeRow) -> PracticeView:
             for one in sitting.offers()
         ],
         seen=_seen(sitting, run, label, step),
+        closer=sitting.matter.closer(),
         noticed=sitting.noticed(step.step if step is not None else None),
         pictures=[dict(part.drawn()) for part in sitting.matter.parts],
         result="" if result is None else result.text,

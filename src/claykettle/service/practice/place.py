@@ -16,7 +16,7 @@ from claykettle.store.rehearsals import Clock, look_at
 from claykettle.store.tables import Bench, Day, Section
 
 BENCH = "Practice"
-NAME = "Practice of {}"
+NAME, ALONE = "Practice of {}", "Practice"
 
 
 def there(visit: Visit, pace: float | None = None) -> tuple[Visit, Clock]:
@@ -43,9 +43,21 @@ def _made(visit: Visit) -> Section:
     section = Section(name=name, elevation="", rehearsal_of=visit.caller.account)
     visit.session.add(section)
     visit.session.flush()
-    visit.session.add(Day(section_id=section.id, date=visit.today, title="Practice"))
+    visit.session.add(Day(section_id=section.id, date=visit.today, title=ALONE))
     visit.session.flush()
     return section
+
+
+def practice_day(visit: Visit) -> Day:
+    """The day of benches that are practised at alone: they belong to no class that is rehearsed."""
+    section = visit.caller.section
+    query = select(Day).where(Day.section_id == section, Day.date == visit.today, Day.title == ALONE)
+    found = visit.session.scalar(query)
+    if found is None:
+        found = Day(section_id=section, date=visit.today, title=ALONE)
+        visit.session.add(found)
+        visit.session.flush()
+    return found
 
 
 def own_bench(visit: Visit) -> Bench:

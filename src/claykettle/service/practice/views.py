@@ -70,7 +70,8 @@ class DebriefView(View):
 class PracticeView(View):
     """A simulated bench as it stands now. `after` counts what was done, so that two people there notice each other.
 
-    `now` is its own clock (ISO 8601), `pace` how many times as fast that goes; `pictures` what its parts look like.
+    `now` is its own clock (ISO 8601), `pace` how many times as fast that goes; `pictures` what its parts look like,
+    `closer` what one sees who looks closer.
     """
 
     uuid: str
@@ -90,6 +91,7 @@ class PracticeView(View):
     offers: list[OfferView]
     seen: SeenView | None
     noticed: list[str]
+    closer: list[str]
     pictures: list[dict[str, Any]]
     result: str
     causes: list[CauseView]
