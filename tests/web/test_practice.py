@@ -5,6 +5,10 @@ from __future__ import annotations
 from typing import Any
 from uuid import uuid4
 
+from claykettle.core.matter import Act
+from claykettle.core.method import Note, Wait
+from claykettle.core.methods.registry import all_methods
+from claykettle.core.practice import Laid, set_up
 from claykettle.web.context import COOKIE
 from tests.support.doors import secret_of
 from tests.support.server import AppCase
@@ -207,6 +211,57 @@ class Bench(PracticeCase):
         self.begin()
         cards = self.there("GET", f"/api/classes/{day}/changes")["benches"]
         self.assertEqual([row["name"] for row in cards], ["Practice 1", "Practice 2", "Practice 3"])
+
+
+class Whole(PracticeCase):
+    """Every method from its first step to its result, as somebody works: the step at hand, then the next."""
+
+    def one_step(self, laid: Laid) -> bool:
+        """Do the step at hand; False when all is done."""
+        run = self.there("GET", f"/api/runs/{self.found['run']}")
+        step = next((row for row in run["steps"] if row["state"] == "now"), None)
+        if step is None:
+            return False
+        name = step["key"].partition("#")[0]
+        minutes = (step["timer"] or {}).get("minutes") or 1.0
+        moves = laid.usual.hands.get(name, ())
+        times = (step["counts"] or {}).get("times", 1)
+        for _ in range(times):
+            for move in moves:
+                if isinstance(move, Wait):
+                    self.do("wait", str((move.seconds or 60 * minutes) / 60))
+                elif isinstance(move, Act):
+                    self.do(move.name, move.value)
+                elif run["entry"] is not None:
+                    self.do("wait", "0.2")
+                    self.note(run["entry"]["position"], confirmed=True)
+            if step["counts"]:
+                seen = {"uuid": str(uuid4()), "tag": step["counts"]["tag"], "trial": "1"}
+                self.there("POST", f"/api/runs/{self.found['run']}/observations", seen)
+        entry = run["entry"]
+        if step["slot"]:
+            if entry is not None and not any(isinstance(move, Note) for move in moves):
+                self.do("wait", "0.2")
+                self.note(entry["position"], confirmed=True)
+        elif not step["counts"]:
+            if not any(isinstance(move, Wait) for move in moves):
+                self.do("wait", str(minutes))
+            self.step(step["key"])
+        return True
+
+    def test_every_method_is_practised_to_its_result(self) -> None:
+        for method in all_methods().values():
+            with self.subTest(method.name):
+                laid = set_up(method, 3, 0)
+                self.begin(method.name, level=0, seed="3")
+                steps = 0
+                while self.one_step(laid) and steps < 90:
+                    steps += 1
+                found = self.look()["result"]
+                self.assertTrue(found, f"no result after {steps} steps, at {self.found['step']}")
+                figure, spread = (float(part.split()[0]) for part in found.split(" ± "))
+                true = next(iter(laid.true_results(1).values()))
+                self.assertAlmostEqual(figure, true, delta=2.2 * spread)
 
 
 class Answers(PracticeCase):

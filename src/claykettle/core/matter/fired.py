@@ -177,6 +177,10 @@ class Fired(Part):
     def _felt(self) -> bool:
         return self.excess > FELT_K
 
+    @property
+    def is_begun(self) -> bool:
+        return self.was_fired
+
     def conditions(self) -> Mapping[str, float]:
         found = {self.content.left: self.left}
         return found | {self.content.burnt: self.burnt} if self.content.burnt else found
@@ -216,11 +220,7 @@ class Fired(Part):
 
     def closer(self) -> str:
         if not self.is_in:
-            return (
-                "There is a film of moisture on the empty vessel."
-                if self.wet > FILM
-                else "The vessel is dry and empty."
-            )
+            return "There is a film of moisture on the vessel." if self.wet > FILM else "The vessel is dry and empty."
         if self.burnt > BROWN:
             return "An edge is brown: more than its water is leaving."
         stages = ((0.9, "as it came from the jar"), (0.3, "changed at the edges, not in the middle"),

@@ -91,6 +91,11 @@ class Part:
         """What is at hand now, in the order in which it is mostly done."""
         return ()
 
+    @property
+    def is_begun(self) -> bool:
+        """Whether its own work has begun, so that what comes after it is at hand."""
+        return True
+
     def conditions(self) -> Mapping[str, float]:
         """How far things have gone, as the forward model names it."""
         return {}
@@ -173,9 +178,15 @@ class Matter:
         """Whether the act is any part's business."""
         return any(act.value in part.acts().get(act.name, ()) for part in self.parts)
 
+    @property
+    def at_hand(self) -> tuple[Part, ...]:
+        """The parts that stand on the bench: those whose work has begun, and the next."""
+        begun = next((place for place, part in enumerate(self.parts) if not part.is_begun), len(self.parts))
+        return self.parts[: begun + 1]
+
     def offers(self) -> list[Offer]:
         """What is at hand now."""
-        return [offer for part in self.parts for offer in part.offers()]
+        return [offer for part in self.at_hand for offer in part.offers()]
 
     def conditions(self) -> dict[str, float]:
         """How far everything has gone, with what was planted."""
@@ -231,7 +242,7 @@ class Matter:
 
     def closer(self) -> list[str]:
         """What one sees who looks closer."""
-        return [text for part in self.parts if (text := part.closer())]
+        return [text for part in self.at_hand if (text := part.closer())]
 
     def accounts(self) -> list[Account]:
         """The balances of mass of its parts."""

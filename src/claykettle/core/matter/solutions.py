@@ -41,6 +41,10 @@ class Reacting(Part):
         else:
             yield Offer(Act("stop"), "Work it up")
 
+    @property
+    def is_begun(self) -> bool:
+        return self.left < 1.0 or self.is_running
+
     def conditions(self) -> Mapping[str, float]:
         return {self.name: self.left}
 
@@ -79,6 +83,10 @@ class Cooling(Part):
     def offers(self) -> Iterable[Offer]:
         rows = (("board", "On the board"), ("water", "In tap water"), ("ice", "In ice"))
         yield from choices("Cools", "cool", rows, "" if self.is_hot else self.bath)
+
+    @property
+    def is_begun(self) -> bool:
+        return not self.is_hot or self.temperature < self.hot
 
     def changed(self, truth: Any) -> Any:
         return self.changes(truth, self.temperature)

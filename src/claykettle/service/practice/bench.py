@@ -318,7 +318,7 @@ def _shown(place: Visit, clock: Clock, row: PracticeRow) -> PracticeView:
         seen=_seen(sitting, run, label, step),
         closer=sitting.matter.closer(),
         noticed=sitting.noticed(step.step if step is not None else None),
-        pictures=[dict(part.drawn()) for part in sitting.matter.parts],
+        pictures=[dict(part.drawn()) for part in sitting.matter.at_hand],
         result="" if result is None else result.text,
         causes=_causes(sitting.laid) if row.level else [],
         debrief=_debrief_view(place, row, run),
