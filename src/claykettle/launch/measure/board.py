@@ -42,11 +42,11 @@ def measured() -> Iterator[Ratio]:
         )
 
 
-def _class_at_work(line: Line) -> Any:
-    """A class in its second trial at every bench."""
+def class_of(line: Line, trials: int) -> Any:
+    """A class of sixteen benches, laid out."""
     shelf = get(line, "/api/shelf")
     wish = {
-        "practical": {"method": "hydrate", "options": ZINC, "trials": TRIALS},
+        "practical": {"method": "hydrate", "options": ZINC, "trials": trials},
         "date": get(line, "/api/today")["now"][:10],
         "starts": "00:00",
         "length": "1400 min",
@@ -55,7 +55,12 @@ def _class_at_work(line: Line) -> Any:
         "sample": "1.6 g",
         "title": "Measured",
     }
-    laid = json.loads(post(line, "/api/classes", {"uuid": str(uuid4()), "wish": wish}))
+    return json.loads(post(line, "/api/classes", {"uuid": str(uuid4()), "wish": wish}))
+
+
+def _class_at_work(line: Line) -> Any:
+    """A class in its second trial at every bench."""
+    laid = class_of(line, TRIALS)
     for place in laid["places"]:
         for trial in ("1", "2"):
             for slot, position, text in (

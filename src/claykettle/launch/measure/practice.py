@@ -11,13 +11,29 @@ from claykettle.core.methods.registry import method_named
 from claykettle.core.practice import lay, practise
 from claykettle.core.practice.evening import play
 from claykettle.core.run import evaluate_run
+from claykettle.launch.measure.board import class_of
 from claykettle.launch.measure.preparing import benches_of
 from claykettle.launch.measure.ratios import Ratio, compare
-from claykettle.launch.measure.recording import get, post, records, serving
+from claykettle.launch.measure.recording import Line, get, post, records, serving
 from claykettle.launch.serving import APPLICATION
 
 BENCHES, TRIALS = 16, 2
 ROUNDS = 30
+
+
+def _recorded(line: Line) -> Iterator[object]:
+    """A simulated evening written into a real class over HTTP, reading by reading, in the order in which it happens."""
+    laid = class_of(line, TRIALS)
+    evening = play(lay(method_named("hydrate"), 1), len(laid["places"]), 2, TRIALS)
+    rows = sorted(
+        (event.seconds, one.place, event) for one in evening for event in one.events if event.kind == "reading"
+    )
+    for _, place, event in rows:
+        body = {
+            "uuid": str(uuid4()), "slot": event.what, "position": event.position, "trial": event.trial,
+            "text": event.text.rpartition(" ")[0], "confirmed": True,
+        }  # fmt: skip
+        yield post(line, f"/api/runs/{laid['places'][place]['run']}/readings", body)
 
 
 def measured() -> Iterator[Ratio]:
@@ -30,8 +46,8 @@ def measured() -> Iterator[Ratio]:
         lambda: play(lay(hydrate, next(seeds)), BENCHES, 2, TRIALS),
         "one practised run",
         one,
-        3 * BENCHES * TRIALS,
-        5,
+        4 * BENCHES * TRIALS,
+        12,
     )
     yield compare("one practised run", one, "an evaluation of it", lambda: evaluate_run(known), 25, ROUNDS)
     with records(benches_of) as (server, secret), serving(APPLICATION, server, secret) as line:
@@ -44,6 +60,11 @@ def measured() -> Iterator[Ratio]:
             name, _, value = acts[next(turn) % len(acts)].partition(" ")
             return post(line, path, {"uuid": str(uuid4()), "act": name, "value": value})
 
+        readings = _recorded(line)
+        yield compare(
+            "a reading of a simulated evening, recorded", lambda: next(readings), "who one is, over HTTP",
+            lambda: get(line, "/api/session"), 12, 3 * ROUNDS,
+        )  # fmt: skip
         yield compare(
             "one thing done at a simulated bench", act, "who one is, over HTTP",
             lambda: get(line, "/api/session"), 12, 2 * ROUNDS,
