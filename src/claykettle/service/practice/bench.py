@@ -18,7 +18,7 @@ from sqlalchemy import select
 from claykettle.core.errors import Conflict, NotFound, refuse
 from claykettle.core.matter import LARGEST_SEED, Act
 from claykettle.core.methods.registry import all_methods, method_named
-from claykettle.core.practice import NOTHING, Debrief, Deed, Guess, Laid, Sitting, balance_told, debrief, set_up
+from claykettle.core.practice import NOTHING, Debrief, Deed, Guess, Laid, Seen, Sitting, balance_told, debrief, set_up
 from claykettle.core.run import PlannedStep
 from claykettle.formats.run_file import half_width_of
 from claykettle.service.callers import INSTRUCTOR, may
@@ -28,11 +28,9 @@ from claykettle.service.practice.views import (
     DebriefView,
     MethodToPractiseView,
     OfferView,
-    PointView,
     PracticesView,
     PracticeView,
     PractisedView,
-    SeenView,
 )
 from claykettle.service.runs.starting import kept_run
 from claykettle.service.shelf.procedures import procedure_for
@@ -336,12 +334,12 @@ def _timer(place: Visit, run: StoredRun, label: str, step: PlannedStep | None) -
     return None, ""
 
 
-def _seen(sitting: Sitting, run: StoredRun, label: str, step: PlannedStep | None) -> SeenView | None:
+def _seen(sitting: Sitting, run: StoredRun, label: str, step: PlannedStep | None) -> Seen | None:
     """What the instrument for the step's reading shows; where it reads nothing, that of the last reading still does."""
     if step is not None and step.step.reads is not None:
-        return SeenView.model_validate(sitting.seen(step.step.reads, step.position or 1))
+        return sitting.seen(step.step.reads, step.position or 1)
     taken = run.trial_named(label).current
-    return SeenView.model_validate(sitting.seen(taken[-1].slot, taken[-1].position + 1)) if taken else None
+    return sitting.seen(taken[-1].slot, taken[-1].position + 1) if taken else None
 
 
 def _causes(laid: Laid) -> list[CauseView]:
@@ -360,7 +358,7 @@ def _debrief_view(place: Visit, row: PracticeRow, run: StoredRun) -> DebriefView
     weighed = len(run.trial_named(run.current_trial.label).current)
     return DebriefView(
         planted=found.planted,
-        points=[PointView.model_validate(one) for one in found.points],
+        points=list(found.points),
         total=found.total,
         of=MOST_POINTS,
         true=found.true,

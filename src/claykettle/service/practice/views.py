@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from claykettle.core.practice import Point, Seen
 from claykettle.service.views.base import View
 
 
@@ -20,19 +21,6 @@ class OfferView(View):
     chosen: bool
 
 
-class SeenView(View):
-    """What an instrument shows: digits and unit apart; `said` is why it cannot be read, or should not be yet."""
-
-    slot: str
-    label: str
-    instrument: str
-    figure: str
-    unit: str
-    decimals: int
-    steady: bool
-    said: str
-
-
 class CauseView(View):
     """Something that may have been wrong, and the unit in which its size is told."""
 
@@ -41,21 +29,11 @@ class CauseView(View):
     unit: str
 
 
-class PointView(View):
-    """One part of an answer: what was asked, said, what it was, and the points for it."""
-
-    asked: str
-    said: str
-    was: str
-    points: int
-    of: int
-
-
 class DebriefView(View):
     """All that is said at the end; texts are empty where there is nothing of that."""
 
     planted: str
-    points: list[PointView]
+    points: list[Point]
     total: int
     of: int
     true: str
@@ -89,7 +67,7 @@ class PracticeView(View):
     timer_min: float | None
     timed: str
     offers: list[OfferView]
-    seen: SeenView | None
+    seen: Seen | None
     noticed: list[str]
     closer: list[str]
     pictures: list[dict[str, Any]]
