@@ -75,8 +75,6 @@ class Fired(Part):
         self.was_fired = False
         self.burnt = self.jumped = self.damp = self.gone = 0.0
         self.tags: list[str] = []
-        self.lifts = True
-        """Whether warm air lifts it; not where that is planted as a fault of its own."""
         self.room: Air | None = None
 
     # Time

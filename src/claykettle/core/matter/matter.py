@@ -77,6 +77,9 @@ def choices(group: str, name: str, rows: Iterable[tuple[str, str]], now: str, st
 class Part:
     """Something of the bench with a state of its own. What a part has nothing to say of, it leaves as it is here."""
 
+    lifts = True
+    """Whether warm air lifts what is weighed warm; not where that is planted as a fault of its own."""
+
     def advance(self, seconds: float, air: Air) -> None:
         """Let time pass."""
 

@@ -93,8 +93,7 @@ class Hands:
         self.passed = {step for row in traced for step in row.passed}
         self.early = {reading for row in causes for reading in row.early}
         for part in self.matter.parts:
-            if self.early and hasattr(part, "lifts"):
-                part.lifts = False
+            part.lifts = not self.early
 
     # The course
 
