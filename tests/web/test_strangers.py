@@ -178,3 +178,7 @@ class OtherHosts(AppCase):
         headers = self.client.get("/api/runs").headers
         self.assertIn("frame-ancestors 'none'", headers["Content-Security-Policy"])
         self.assertEqual(headers["X-Frame-Options"], "DENY")
+        # inside the room Practice stands what is rehearsed, and nobody else's page may hold it
+        framed = self.client.get("/rehearsal/lab/1").headers
+        self.assertIn("frame-ancestors 'self'", framed["Content-Security-Policy"])
+        self.assertEqual(framed["X-Frame-Options"], "SAMEORIGIN")

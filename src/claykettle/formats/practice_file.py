@@ -17,6 +17,8 @@ TRUTH, VERSION = "clay-kettle/truth", 1
 EVENING = datetime(2026, 1, 15, 18, 30, tzinfo=UTC)
 """When every simulated bench of the command begins: the same seed gives the same bytes on every day."""
 NONE, HIDDEN = "none", "hidden"
+NOTHING = 1e-9
+"""Below this a figure is the last bits of its arithmetic."""
 
 
 def practised(
@@ -66,4 +68,4 @@ def truth_document(found: Practised) -> Mapping[str, Any]:
 
 def _plain(value: float) -> float:
     """A figure without the last bits of its arithmetic."""
-    return float(f"{value:.10g}")
+    return float(f"{value:.10g}") if abs(value) > NOTHING else 0.0

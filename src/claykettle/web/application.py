@@ -43,9 +43,11 @@ from claykettle.web.context import PACE, house
 # blob: is a photograph that was dropped on the page; it never leaves it
 _POLICY = (
     "default-src 'self'; img-src 'self' data: blob:; object-src 'none'; base-uri 'none'; form-action 'self'; "
-    "frame-ancestors 'self'"
+    "frame-ancestors {}"
 )
 
+REHEARSED = "/rehearsal/"
+"""Where the pages stand on which an account rehearses."""
 _PERMISSIONS = "camera=(), microphone=(), geolocation=(), payment=(), usb=(), interest-cohort=()"
 
 COMPRESSED = ["text/html", "text/css", "text/javascript", "application/json", "image/svg+xml", "text/csv"]
@@ -186,9 +188,11 @@ def _refuse_other_sites() -> Response | None:
 
 def _headers(response: Response) -> Response:
     # a report brings its styles and letters along, and a stricter policy of its own
-    response.headers.setdefault("Content-Security-Policy", _POLICY)
+    # the page of a simulated bench, and the board of a rehearsal, stand inside the room Practice: nothing else does
+    framed = request.path.startswith(REHEARSED)
+    response.headers.setdefault("Content-Security-Policy", _POLICY.format("'self'" if framed else "'none'"))
     response.headers["X-Content-Type-Options"] = "nosniff"
-    response.headers["X-Frame-Options"] = "SAMEORIGIN"
+    response.headers["X-Frame-Options"] = "SAMEORIGIN" if framed else "DENY"
     response.headers["Referrer-Policy"] = "no-referrer"
     response.headers["Permissions-Policy"] = _PERMISSIONS
     response.headers["Cross-Origin-Opener-Policy"] = "same-origin"
