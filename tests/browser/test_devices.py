@@ -3,11 +3,9 @@
 from __future__ import annotations
 
 import json
-import os
 import tempfile
 from pathlib import Path
 from typing import Any
-from unittest import mock
 from uuid import uuid4
 
 from playwright.sync_api import expect
@@ -26,9 +24,8 @@ class TakeIt(BrowserCase):
         cls.terminal.plug_in()
         cls.addClassCleanup(cls.terminal.plug_out)
         # told to the application as the launcher tells it
-        told = {"CLAYKETTLE_DEVICES": json.dumps({"Balance B": str(folder / "balance")})}
-        with mock.patch.dict(os.environ, told):
-            super().setUpClass()
+        cls.environment = {"CLAYKETTLE_DEVICES": json.dumps({"Balance B": str(folder / "balance")})}
+        super().setUpClass()
 
     def run_begun(self) -> Any:
         """A hydrate at a bench with Balance B."""

@@ -16,7 +16,7 @@ class Room(BrowserCase):
         """A bench of this level and seed."""
         page.get_by_label("What is done").select_option(label=method)
         page.get_by_label("What is hidden").select_option(level)
-        page.get_by_label("Seed").fill(seed)
+        page.get_by_label("Seed", exact=True).fill(seed)
         self.press(page.get_by_role("button", name="Set it up"))
         expect(page.get_by_text("The step at hand")).to_be_visible()
 
@@ -98,10 +98,11 @@ class Room(BrowserCase):
             expect(page.get_by_text("Hidden was: spatter", exact=False)).to_be_visible()
             self.assertEqual([], self.serious_faults(page))
             self.press(page.get_by_role("link", name="Another bench"))
-            expect(page.get_by_role("row", name="Water of a hydrate", exact=False)).to_contain_text("4 of 4")
+            done = page.get_by_role("row", name="4 of 4")
+            expect(done).to_contain_text("Water of a hydrate")
             # the same bench again: by a link that says all of it
-            page.get_by_role("link", name="The same bench").click()
-            expect(page.get_by_label("Seed")).to_have_value(SPATTERS[1])
+            done.get_by_role("link", name="The same bench").click()
+            expect(page.get_by_label("Seed", exact=True)).to_have_value(SPATTERS[1])
         with self.page("/") as page:
             expect(page.get_by_text("Practice: water of a hydrate")).to_have_count(0)
 

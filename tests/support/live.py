@@ -9,7 +9,7 @@ import tempfile
 import time
 import unittest
 import urllib.request
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
 from functools import cache, cached_property
 from pathlib import Path
@@ -72,7 +72,8 @@ def shared_browser() -> Browser:
 class LiveApp:
     """A private database (durable: its kills are real) with the demo's data, and gunicorn in front of it."""
 
-    def __init__(self) -> None:
+    def __init__(self, environment: Mapping[str, str] | None = None) -> None:
+        self.environment = dict(environment or {})
         self.folder = Path(tempfile.mkdtemp(prefix="kettle-live-"))
         self.server = PrivateServer(self.folder)
         self.port = free_port()
@@ -100,7 +101,7 @@ class LiveApp:
             "CLAYKETTLE_DEMO": "1",
             "CLAYKETTLE_FIRST_CODE": FIRST_CODE,
             "CLAYKETTLE_ADDRESSES": self.address,
-        }
+        } | self.environment
         self.web = serve(serve_command(self.port, grace_s=1), self.folder / "web.log", environment)
         deadline = time.monotonic() + 120
         while time.monotonic() < deadline:
@@ -166,11 +167,13 @@ class BrowserCase(unittest.TestCase):
 
     app: ClassVar[LiveApp]
     browser: ClassVar[Browser]
+    environment: ClassVar[Mapping[str, str]] = {}
+    """What the application is told beside the usual."""
 
     @classmethod
     def setUpClass(cls) -> None:
         """Start the application once a class."""
-        cls.app = LiveApp()
+        cls.app = LiveApp(cls.environment)
         cls.addClassCleanup(cls.app.close)
         cls.app.begin()
         cls.browser = shared_browser()

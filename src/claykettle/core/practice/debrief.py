@@ -85,7 +85,7 @@ def debrief(laid: Laid, evaluation: Evaluation, label: str, guess: Guess) -> Deb
         first_shown=_first(laid, evaluation, label),
         suspects=_suspects(laid, evaluation, label, true),
         guess=_tried(laid, evaluation, label, guess, size, true),
-        own=tuple(row.text for row in evaluation.trial(label).verdicts if row.code in OWN),
+        own=tuple(dict.fromkeys(row.text for row in evaluation.trial(label).verdicts if row.code in OWN)),
     )
 
 
