@@ -61,8 +61,8 @@ class PracticeCase(AppCase):
         """What it was."""
         return self.post(f"/api/practice/{self.found['uuid']}/answer", said, status)
 
-    def whole_hydrate(self) -> None:
-        """A hydrate by careful hands."""
+    def whole_hydrate(self, cooling: str = "12") -> None:
+        """A hydrate by hands that are careful, where they let it cool."""
         self.do("flame", "full")
         self.do("wait", "5")
         self.do("put", "gauze")
@@ -84,7 +84,7 @@ class PracticeCase(AppCase):
                 self.there("POST", f"/api/runs/{self.found['run']}/observations", seen)
             self.do("put", "gauze")
             self.step(f"heat#{number}")
-            self.do("wait", "12")
+            self.do("wait", cooling)
             self.do("put", "pan")
             self.do("wait", "0.2")
             self.note(number, confirmed=True)
@@ -300,6 +300,13 @@ class Answers(PracticeCase):
         found = self.answer(cause="nothing")["debrief"]
         self.assertEqual((found["total"], found["of"]), (4, 4))
         self.assertIn("Nothing was hidden", found["planted"])
+
+    def test_what_was_done_wrong_at_every_weighing_is_said_once(self) -> None:
+        self.begin(seed="2")  # its last two weighings agree, so that what is said of both is the same
+        self.whole_hydrate(cooling="5")
+        own = self.answer(cause="nothing")["debrief"]["own"]
+        self.assertEqual(len(own), 1, own)
+        self.assertIn("warm air lifts the pan", own[0])
 
     def test_without_a_result_there_is_no_answer_and_what_is_no_size_is_told_at_its_place(self) -> None:
         self.begin(level=1)
