@@ -5,6 +5,9 @@ from __future__ import annotations
 from typing import Any
 from uuid import uuid4
 
+from sqlalchemy import func, select
+
+from claykettle.store.tables import Bench, RunRow
 from tests.support.classes import PrepareCase
 from tests.web.test_practice import THERE
 
@@ -40,6 +43,20 @@ class EveningCase(PrepareCase):
 
 
 class Evening(EveningCase):
+    def test_a_bench_in_the_room_may_be_called_as_a_simulated_one(self) -> None:
+        """Whichever was first: neither is taken for the other, and nobody renames what stands nowhere."""
+        added = self.post("/api/class/benches", {"name": "Practice 1"})
+        real = next(row["id"] for row in added["benches"] if row["name"] == "Practice 1")
+        self.begin()
+        self.post("/api/practice", {"uuid": str(uuid4()), "method": "hydrate"})
+        self.assertEqual(len(self.board()["benches"]), 8)
+        added = self.post("/api/class/benches", {"name": "Practice"})
+        self.assertEqual(sum(row["name"].startswith("Practice") for row in added["benches"]), 2)
+        with self.database.transaction() as session:
+            self.assertEqual(session.scalar(select(func.count(RunRow.id)).where(RunRow.bench_id == real)), 0)
+            simulated = session.scalar(select(Bench.id).where(Bench.name == "Practice 1", Bench.is_simulated))
+        self.post("/api/class/benches", {"number": simulated, "name": "Window"}, 404)
+
     def test_it_plays_on_the_real_board_calls_and_all_and_is_nowhere_else(self) -> None:
         before = self.get("/api/runs")["runs"]
         self.begin()

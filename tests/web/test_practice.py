@@ -301,6 +301,20 @@ class Answers(PracticeCase):
         self.assertEqual((found["total"], found["of"]), (4, 4))
         self.assertIn("Nothing was hidden", found["planted"])
 
+    def test_another_trial_begun_takes_neither_the_result_nor_what_was_said_of_it(self) -> None:
+        self.hidden(3)
+        result = self.found["result"]
+        self.assertTrue(result)
+        self.there("POST", f"/api/runs/{self.found['run']}/trials", {"label": "2"})
+        self.assertEqual(self.look()["trial"], "2")
+        self.assertEqual(self.found["result"], result)
+        told = self.answer(cause="nothing")["debrief"]
+        self.assertEqual(told["measured"], result)
+        # and what is done to the run afterwards changes nothing of what was told
+        self.there("POST", f"/api/runs/{self.found['run']}/trials", {"label": "3"})
+        self.do("wait", "30")
+        self.assertEqual(self.look()["debrief"], told)
+
     def test_what_was_done_wrong_at_every_weighing_is_said_once(self) -> None:
         self.begin(seed="2")  # its last two weighings agree, so that what is said of both is the same
         self.whole_hydrate(cooling="5")

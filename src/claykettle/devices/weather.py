@@ -1,6 +1,7 @@
 """A weather service: the pressure of the air over HTTP, as JSON with `pressure`, its unit in it, such as "1013.2 hPa".
 
-Most give it reduced to sea level; `reduced` says so. What is taken from there is said to be so in the record.
+Most give it reduced to sea level; `reduced` says so, and whoever takes it is told. A figure that does not fit the
+place's elevation is asked about as a typed one is.
 """
 
 from __future__ import annotations

@@ -324,9 +324,9 @@ class Bench(Base):
     """A place in the laboratory; a simulated one stands nowhere, and is offered nowhere."""
 
     __tablename__ = "bench"
-    __table_args__ = (OPTIONS,)
+    __table_args__ = (UniqueConstraint("name", "is_simulated", name="bench_name"), OPTIONS)
     id: Mapped[int] = _key()
-    name: Mapped[str] = mapped_column(String(60), unique=True)
+    name: Mapped[str] = mapped_column(String(60))
     retired: Mapped[bool] = mapped_column(Boolean, default=False)
     is_simulated: Mapped[bool] = mapped_column(Boolean, default=False, server_default="0")
 

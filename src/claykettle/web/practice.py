@@ -8,8 +8,8 @@ from flask import Response
 from flask_openapi import APIBlueprint
 from pydantic import Field, StringConstraints
 
+from claykettle.core.practice import Guess
 from claykettle.service.practice.bench import (
-    Answer,
     Begin,
     Do,
     answer_practice,
@@ -142,7 +142,7 @@ def do(path: PracticePath, body: DoBody) -> Response:
 @blueprint.post("/<uuid>/answer", **_told(answer_practice))
 def say(path: PracticePath, body: WhatItWasBody) -> Response:
     """Say what it was."""
-    return answer(laboratory().ask(answer_practice, path.uuid, Answer(**body.model_dump())))
+    return answer(laboratory().ask(answer_practice, path.uuid, Guess(**body.model_dump())))
 
 
 @blueprint.get("/classes", **_told(rehearsals, view=RehearsalsView))

@@ -250,10 +250,3 @@ class Matter:
     def accounts(self) -> list[Account]:
         """The balances of mass of its parts."""
         return [found for part in self.parts if (found := part.account()) is not None]
-
-    def drawn(self) -> dict[str, object]:
-        """What a picture of all of it must know."""
-        found: dict[str, object] = {}
-        for part in self.parts:
-            found |= part.drawn()
-        return found

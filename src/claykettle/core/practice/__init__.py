@@ -1,6 +1,16 @@
 """Practice: a bench that exists only here, with its matter, its instruments, its hidden faults and its hands."""
 
-from claykettle.core.practice.debrief import NOTHING, TOO_LARGE, TOO_SMALL, Debrief, Guess, Point, balance_told, debrief
+from claykettle.core.practice.debrief import (
+    MOST_POINTS,
+    NOTHING,
+    TOO_LARGE,
+    TOO_SMALL,
+    Debrief,
+    Guess,
+    Point,
+    balance_told,
+    debrief,
+)
 from claykettle.core.practice.hands import CAREFUL, HASTY, SKILLS, Hands, Record
 from claykettle.core.practice.instruments import Instrument, Shown
 from claykettle.core.practice.laid import Laid, check_seed, lay, rehearsal_of, set_up
@@ -11,6 +21,7 @@ from claykettle.core.practice.sitting import Deed, Seen, Sitting
 __all__ = [
     "CAREFUL",
     "HASTY",
+    "MOST_POINTS",
     "NOTHING",
     "SKILLS",
     "TOO_LARGE",

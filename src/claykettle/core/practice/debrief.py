@@ -14,6 +14,7 @@ from claykettle.core.run import Evaluation, reading_definition
 
 NOTHING = "nothing"
 CAUSE, SIGN, SIZE = 2, 1, 1
+MOST_POINTS = CAUSE + SIGN + SIZE
 CLOSE = 0.3
 """A size counts that lies within so much of the true one."""
 SHOWS = 3.0
@@ -129,8 +130,7 @@ def _points(laid: Laid, guess: Guess, size: float | None, pushes: str) -> tuple[
     said = "nothing was wrong" if guess.cause == NOTHING else _cause(laid, guess.cause)
     if planted is None:
         right = guess.cause == NOTHING
-        whole = CAUSE + SIGN + SIZE
-        return (Point("What it was", said, "nothing was wrong", whole if right else 0, whole),)
+        return (Point("What it was", said, "nothing was wrong", MOST_POINTS if right else 0, MOST_POINTS),)
     right = guess.cause == planted.cause.code
     symbol = unit(planted.cause.unit).shown
     close = right and size is not None and abs(size - planted.shown) <= CLOSE * planted.shown

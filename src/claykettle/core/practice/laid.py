@@ -45,8 +45,6 @@ from claykettle.core.sheet import Shape
 
 SHOWS = 5.0
 """So many standard uncertainties a hidden fault moves the result at least: less would be nobody's to find."""
-TOO_FULL = 0.8
-"""How much of its tube a gas may fill."""
 LEAST_HALF_WIDTHS = {
     "balance": "0.001 g",
     "coarse_balance": "0.1 g",

@@ -147,14 +147,14 @@ def name_bench(visit: Visit, number: int | None, name: str, retired: bool) -> Cl
         raise Refusal(fault)
     if len(name) > 60:
         raise refuse("too-long", "At most 60 characters.", "name")
-    other = visit.session.scalar(select(Bench).where(Bench.name == name, Bench.id != (number or 0)))
+    other = visit.session.scalar(_benches_here().where(Bench.name == name, Bench.id != (number or 0)))
     if other is not None:
         raise refuse("taken", "There is a bench of this name; take another.", "name")
     if number is None:
         visit.session.add(Bench(name=name, retired=retired))
         note(visit, "bench added", name)
     else:
-        bench = visit.session.get(Bench, number)
+        bench = visit.session.scalar(_benches_here().where(Bench.id == number))
         if bench is None:
             raise NotFound("There is no such bench.")
         told = [f"{row}{', not in use' if out else ''}" for row, out in ((bench.name, bench.retired), (name, retired))]

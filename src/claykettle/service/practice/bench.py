@@ -7,22 +7,31 @@ What is kept is what was done and when; how things stand is worked out anew from
 from __future__ import annotations
 
 import secrets
-from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from datetime import timedelta
 from functools import lru_cache
-from typing import Any
 
 from sqlalchemy import select
 
-from claykettle.core.errors import Conflict, NotFound, refuse
-from claykettle.core.matter import LARGEST_SEED, Act
+from claykettle.core.errors import Conflict, refuse
+from claykettle.core.matter import LARGEST_SEED, LONGEST, Act
 from claykettle.core.methods.registry import all_methods, method_named
-from claykettle.core.practice import NOTHING, Debrief, Deed, Guess, Laid, Seen, Sitting, balance_told, debrief, set_up
+from claykettle.core.practice import (
+    MOST_POINTS,
+    NOTHING,
+    Deed,
+    Guess,
+    Laid,
+    Seen,
+    Sitting,
+    balance_told,
+    debrief,
+    set_up,
+)
 from claykettle.core.run import PlannedStep
 from claykettle.formats.run_file import half_width_of
 from claykettle.service.callers import INSTRUCTOR, may
-from claykettle.service.practice.place import own_bench, practice_day, there
+from claykettle.service.practice.place import own, practice_day, simulated_bench, there
 from claykettle.service.practice.views import (
     CauseView,
     DebriefView,
@@ -40,13 +49,10 @@ from claykettle.store.records import StoredRun, iso
 from claykettle.store.rehearsals import FAST, Clock, wait
 from claykettle.store.tables import PracticeAct, PracticeRow, RunRow, TrialRow
 
-MOST_POINTS = 4
 WAIT, PACE = "wait", "pace"
-LONGEST_S = 14 * 24 * 3600.0
-"""Nobody waits longer than two weeks for one thing."""
 MOST_DEEDS = 2000
 """More is done at no bench: somebody holds a key down."""
-BALANCE = "Practice balance"
+BENCH, BALANCE = "Practice", "Practice balance"
 
 
 @dataclass(frozen=True)
@@ -67,15 +73,6 @@ class Do:
     act: str
     value: str = ""
     after: int | None = None
-
-
-@dataclass(frozen=True)
-class Answer:
-    """What somebody says it was."""
-
-    cause: str
-    sign: str = ""
-    size: str = ""
 
 
 @may(INSTRUCTOR)
@@ -116,7 +113,7 @@ def begin_practice(visit: Visit, wanted: Begin) -> PracticeView:
     place, clock = there(visit, pace=0.0)
     existing = visit.session.scalar(select(PracticeRow).where(PracticeRow.uuid == wanted.uuid))
     if existing is not None:
-        return _shown(place, clock, _own(place, wanted.uuid))
+        return _shown(place, clock, own(place, PracticeRow, wanted.uuid))
     laid = set_up(method_named(wanted.method), seed_of(wanted.seed), wanted.level)
     run = _begun_run(place, laid, wanted)
     row = PracticeRow(
@@ -149,7 +146,7 @@ def _begun_run(place: Visit, laid: Laid, wanted: Begin) -> StoredRun:
     row = RunRow(
         uuid=wanted.uuid,
         day_id=practice_day(place).id,
-        bench_id=own_bench(place).id,
+        bench_id=simulated_bench(place, BENCH).id,
         procedure_id=procedure.id,
         method=laid.method.name,
         title=f"Practice: {laid.method.title.lower()}"[:120],
@@ -174,7 +171,7 @@ def _begun_run(place: Visit, laid: Laid, wanted: Begin) -> StoredRun:
 def practice_seen(visit: Visit, uuid: str) -> PracticeView:
     """A bench as it stands; somebody looks, so its clock goes on. Raises NotFound, NotYours."""
     place, clock = there(visit)
-    return _shown(place, clock, _own(place, uuid))
+    return _shown(place, clock, own(place, PracticeRow, uuid))
 
 
 @may(INSTRUCTOR)
@@ -184,7 +181,7 @@ def do_at_practice(visit: Visit, uuid: str, wanted: Do) -> PracticeView:
     Raises NotFound, Conflict where somebody else has done something there since, Refusal (`act`, `value`).
     """
     place, clock = there(visit)
-    row = _own(place, uuid, lock=True)
+    row = own(place, PracticeRow, uuid, lock=True)
     if any(act.uuid == wanted.uuid for act in row.acts):
         return _shown(place, clock, row)
     if wanted.after is not None and wanted.after != len(row.acts):
@@ -212,21 +209,22 @@ def _minutes(text: str) -> float:
         found = float(text.replace(",", "."))
     except ValueError:
         found = -1.0
-    if not 0 < found <= LONGEST_S / 60:
+    if not 0 < found <= LONGEST / 60:
         raise refuse("not-a-time", "A wait is so many minutes, up to two weeks.", "value")
     return found
 
 
 @may(INSTRUCTOR)
-def answer_practice(visit: Visit, uuid: str, said: Answer) -> PracticeView:
+def answer_practice(visit: Visit, uuid: str, said: Guess) -> PracticeView:
     """Say what it was. Raises NotFound, Conflict for a second answer, Refusal (`cause`, `sign`, `size`)."""
     place, clock = there(visit)
-    row = _own(place, uuid, lock=True)
+    row = own(place, PracticeRow, uuid, lock=True)
     if row.answer is not None:
         raise Conflict("This bench was answered already. The same seed begins it once more.")
     run = place.run(_run_uuid(place, row))
-    found = _debrief(row, run, Guess(said.cause, said.sign, said.size))
-    row.answer = {"cause": said.cause, "sign": said.sign, "size": said.size, "minutes": _minutes_of(place, row)}
+    found = _debriefed(place, row, run, said)
+    # kept as it was told: what is done to the run afterwards changes nothing of it
+    row.answer = {"cause": said.cause, "sign": said.sign, "size": said.size, "told": found.model_dump(mode="json")}
     row.points = found.total
     place.session.flush()
     return _shown(place, clock, row)
@@ -236,19 +234,13 @@ def _minutes_of(place: Visit, row: PracticeRow) -> float:
     return round((place.now - row.began_at).total_seconds() / 60, 1)
 
 
-def _debrief(row: PracticeRow, run: StoredRun, guess: Guess) -> Debrief:
-    return debrief(_laid(row), run.evaluation, run.current_trial.label, guess)
+def _with_result(run: StoredRun) -> str:
+    """The latest trial that has a result; where none has, the one that has its turn."""
+    found = [row.label for row in run.evaluation.trials if row.result(run.evaluation.key) is not None]
+    return found[-1] if found else run.current_trial.label
 
 
 # How it stands
-
-
-def _own(place: Visit, uuid: str, lock: bool = False) -> PracticeRow:
-    query = select(PracticeRow).where(PracticeRow.uuid == uuid, PracticeRow.section_id == place.caller.section)
-    row = place.session.scalar(query.with_for_update() if lock else query)
-    if row is None:
-        raise NotFound("There is no such practice here.")
-    return row
 
 
 def _run_uuid(place: Visit, row: PracticeRow) -> str:
@@ -286,7 +278,7 @@ def _shown(place: Visit, clock: Clock, row: PracticeRow) -> PracticeView:
     label = run.current_trial.label
     step = run.step_now(label)
     minutes, timed = _timer(place, run, label, step)
-    result = run.evaluation.trial(label).result(run.evaluation.key)
+    result = run.evaluation.trial(_with_result(run)).result(run.evaluation.key)
     return PracticeView(
         uuid=row.uuid,
         run=run.uuid,
@@ -319,7 +311,7 @@ def _shown(place: Visit, clock: Clock, row: PracticeRow) -> PracticeView:
         pictures=[dict(part.drawn()) for part in sitting.matter.at_hand],
         result="" if result is None else result.text,
         causes=_causes(sitting.laid) if row.level else [],
-        debrief=_debrief_view(place, row, run),
+        debrief=None if row.answer is None else DebriefView.model_validate(row.answer["told"]),
     )
 
 
@@ -349,13 +341,11 @@ def _causes(laid: Laid) -> list[CauseView]:
     return [*found, CauseView(code=NOTHING, label="nothing: all was as it should be", unit="")]
 
 
-def _debrief_view(place: Visit, row: PracticeRow, run: StoredRun) -> DebriefView | None:
-    answer: Mapping[str, Any] | None = row.answer
-    if answer is None:
-        return None
-    found = _debrief(row, run, Guess(answer["cause"], answer["sign"], answer["size"]))
+def _debriefed(place: Visit, row: PracticeRow, run: StoredRun, said: Guess) -> DebriefView:
+    label = _with_result(run)
+    found = debrief(_laid(row), run.evaluation, label, said)
     deeds = [act for act in row.acts if act.act not in (WAIT, PACE)]
-    weighed = len(run.trial_named(run.current_trial.label).current)
+    weighed = len(run.trial_named(label).current)
     return DebriefView(
         planted=found.planted,
         points=list(found.points),
@@ -367,5 +357,5 @@ def _debrief_view(place: Visit, row: PracticeRow, run: StoredRun) -> DebriefView
         suspects=found.suspects,
         guess=found.guess,
         own=[*found.own, *filter(None, [balance_told(_laid(row), any(act.act == "zero" for act in row.acts))])],
-        way=f"{answer['minutes']:g} min by the bench's clock, {len(deeds)} things done, {weighed} figures read.",
+        way=f"{_minutes_of(place, row):g} min by the bench's clock, {len(deeds)} things done, {weighed} figures read.",
     )

@@ -14,7 +14,7 @@ from uuid import UUID, uuid5
 
 from sqlalchemy import func, select
 
-from claykettle.core.errors import Conflict, Doubt, NotFound, refuse
+from claykettle.core.errors import Conflict, Doubt, refuse
 from claykettle.core.methods.registry import method_named
 from claykettle.core.practice import Laid, lay
 from claykettle.core.practice.evening import MOST_BALANCES, MOST_BENCHES, Event, Outcome, Played, Spoken, outcome, play
@@ -23,7 +23,7 @@ from claykettle.service.callers import INSTRUCTOR, may
 from claykettle.service.planning.laying_out import LayOut, class_day, lay_out, wish_of
 from claykettle.service.planning.wishes import Wish
 from claykettle.service.practice.bench import seed_of
-from claykettle.service.practice.place import there
+from claykettle.service.practice.place import own, simulated_bench, there
 from claykettle.service.practice.views import EndedView, EveningView, OutcomeView, RehearsalsView, RehearsedView
 from claykettle.service.runs.record import Observe, RecordReading, StartTrial, observe, record_reading, start_trial
 from claykettle.service.runs.steps import MarkStep, mark_step
@@ -32,7 +32,7 @@ from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun, iso
 from claykettle.store.rehearsals import FAST, Clock, wait
 from claykettle.store.summaries import keep_asking
-from claykettle.store.tables import Bench, CallAnswer, Day, Message, Place, PracticeClass, RunRow
+from claykettle.store.tables import CallAnswer, Day, Message, Place, PracticeClass, RunRow
 
 LENGTH = "180 min"
 HESITATES = timedelta(seconds=100)
@@ -91,7 +91,7 @@ def begin_class(visit: Visit, wanted: BeginClass) -> EveningView:
     place, clock = there(visit, pace=FAST)
     existing = visit.session.scalar(select(PracticeClass).where(PracticeClass.uuid == wanted.uuid))
     if existing is not None:
-        return _shown(place, clock, _own(place, wanted.uuid))
+        return _shown(place, clock, own(place, PracticeClass, wanted.uuid))
     for name, value, most in (("benches", wanted.benches, MOST_BENCHES), ("balances", wanted.balances, MOST_BALANCES)):
         if not 1 <= value <= most:
             raise refuse("out-of-range", f"A simulated class has 1 to {most} {name}.", name)
@@ -109,7 +109,7 @@ def begin_class(visit: Visit, wanted: BeginClass) -> EveningView:
         date=local.date().isoformat(),
         starts=f"{local:%H:%M}",
         length=prepared.length if prepared is not None else LENGTH,
-        benches=_benches(place, wanted.benches),
+        benches=[simulated_bench(place, NAMES.format(n + 1)).id for n in range(wanted.benches)],
         room={"balance": wanted.balances},
     )
     laid = lay_out(place, LayOut(wanted.uuid, wish))
@@ -135,21 +135,11 @@ def _practical(method: str) -> dict[str, Any]:
     return {"method": method, "name": laid.method.title, "options": options, "schools": dict(laid.schools), "trials": 1}
 
 
-def _benches(place: Visit, count: int) -> list[int]:
-    """Benches that stand nowhere, by number: never offered, hence retired."""
-    names = [NAMES.format(number) for number in range(1, count + 1)]
-    known = {row.name: row for row in place.session.scalars(select(Bench).where(Bench.name.in_(names)))}
-    made = [known.get(name) or Bench(name=name, retired=True, is_simulated=True) for name in names]
-    place.session.add_all(row for row in made if row.id is None)
-    place.session.flush()
-    return [row.id for row in made]
-
-
 @may(INSTRUCTOR)
 def evening_seen(visit: Visit, uuid: str) -> EveningView:
     """The class as it stands: what has happened by now is played. Raises NotFound."""
     place, clock = there(visit)
-    row = _own(place, uuid, lock=True)
+    row = own(place, PracticeClass, uuid, lock=True)
     if not row.ended:
         _play(place, row)
     return _shown(place, clock, row)
@@ -162,7 +152,7 @@ def pace_evening(visit: Visit, uuid: str, act: Act) -> EveningView:
         raise refuse("out-of-range", "At most an hour at a time: benches call meanwhile.", "minutes")
     pace = {"fast": FAST, "still": 0.0}.get(act.pace)
     place, clock = there(visit, pace)
-    row = _own(place, uuid, lock=True)
+    row = own(place, PracticeClass, uuid, lock=True)
     if act.minutes:
         clock = wait(visit.session, place.caller.section or 0, visit.now, 60 * act.minutes)
         place = replace(place, now=clock.now)
@@ -175,21 +165,13 @@ def pace_evening(visit: Visit, uuid: str, act: Act) -> EveningView:
 def end_evening(visit: Visit, uuid: str) -> EveningView:
     """End a class and say what was missed in it. Raises NotFound, Conflict where it was ended."""
     place, clock = there(visit, pace=0.0)
-    row = _own(place, uuid, lock=True)
+    row = own(place, PracticeClass, uuid, lock=True)
     if row.ended:
         raise Conflict("This class has ended already.")
     _play(place, row)
     row.ended = True
     place.session.flush()
     return _shown(place, clock, row)
-
-
-def _own(place: Visit, uuid: str, lock: bool = False) -> PracticeClass:
-    query = select(PracticeClass).where(PracticeClass.uuid == uuid, PracticeClass.section_id == place.caller.section)
-    row = place.session.scalar(query.with_for_update() if lock else query)
-    if row is None:
-        raise NotFound("There is no such class here.")
-    return row
 
 
 # What happens

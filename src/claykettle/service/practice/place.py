@@ -7,15 +7,17 @@ did, since no list of another section holds it.
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import TypeVar
 
 from sqlalchemy import select
 
-from claykettle.core.errors import NotYours
+from claykettle.core.errors import NotFound, NotYours
 from claykettle.service.visit import Visit
 from claykettle.store.rehearsals import Clock, look_at
-from claykettle.store.tables import Bench, Day, Section
+from claykettle.store.tables import Bench, Day, PracticeClass, PracticeRow, Section
 
-BENCH = "Practice"
+Kept = TypeVar("Kept", PracticeRow, PracticeClass)
+
 NAME, ALONE = "Practice of {}", "Practice"
 
 
@@ -60,11 +62,20 @@ def practice_day(visit: Visit) -> Day:
     return found
 
 
-def own_bench(visit: Visit) -> Bench:
-    """The bench that stands nowhere: never offered, hence retired."""
-    found = visit.session.scalar(select(Bench).where(Bench.name == BENCH))
+def simulated_bench(visit: Visit, name: str) -> Bench:
+    """The bench of this name that stands nowhere: never offered, hence retired."""
+    found = visit.session.scalar(select(Bench).where(Bench.name == name, Bench.is_simulated))
     if found is None:
-        found = Bench(name=BENCH, retired=True, is_simulated=True)
+        found = Bench(name=name, retired=True, is_simulated=True)
         visit.session.add(found)
         visit.session.flush()
     return found
+
+
+def own(place: Visit, table: type[Kept], uuid: str, lock: bool = False) -> Kept:
+    """What the caller has under this UUID where they rehearse. Raises NotFound."""
+    query = select(table).where(table.uuid == uuid, table.section_id == place.caller.section)
+    row = place.session.scalar(query.with_for_update() if lock else query)
+    if row is None:
+        raise NotFound("There is nothing of yours here under this name.")
+    return row

@@ -285,7 +285,7 @@ def _is_own(visit: Visit, section: Section) -> bool:
 
 
 def bench_named(visit: Visit, name: str) -> Bench:
-    bench = visit.session.scalar(select(Bench).where(Bench.name == name))
+    bench = visit.session.scalar(select(Bench).where(Bench.name == name, ~Bench.is_simulated))
     if bench is None:
         bench = Bench(name=name)
         visit.session.add(bench)

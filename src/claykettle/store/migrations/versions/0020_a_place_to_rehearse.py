@@ -22,6 +22,12 @@ def upgrade() -> None:
         op.create_foreign_key("section_rehearsal_of", "section", "account", ["rehearsal_of"], ["id"])
     if "is_simulated" not in {column["name"] for column in sa.inspect(op.get_bind()).get_columns("bench")}:
         op.add_column("bench", sa.Column("is_simulated", sa.Boolean(), nullable=False, server_default="0"))
+    # a bench in the room may have the name of one that stands nowhere
+    unique = {key["name"] for key in sa.inspect(op.get_bind()).get_unique_constraints("bench")}
+    if "bench_name" not in unique:
+        op.create_unique_constraint("bench_name", "bench", ["name", "is_simulated"])
+    if "name" in unique:
+        op.drop_constraint("name", "bench", type_="unique")
     op.create_table(
         "rehearsal",
         sa.Column("id", sa.Integer(), primary_key=True, autoincrement=True),
@@ -84,4 +90,6 @@ def downgrade() -> None:
     op.drop_constraint("section_rehearsal_of", "section", type_="foreignkey")
     op.drop_constraint("rehearsal_of", "section", type_="unique")
     op.drop_column("section", "rehearsal_of")
+    op.create_unique_constraint("name", "bench", ["name"])
+    op.drop_constraint("bench_name", "bench", type_="unique")
     op.drop_column("bench", "is_simulated")
