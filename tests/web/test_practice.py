@@ -355,6 +355,26 @@ class Apart(PracticeCase):
         document = self.there("GET", f"/api/runs/{self.found['run']}/run-file")
         self.assertTrue(document["practised"])
 
+    def test_what_is_the_whole_house_s_is_read_there_and_changed_only_outside(self) -> None:
+        self.begin()
+        section = self.get("/api/sections")["sections"][0]["id"]
+        tool = {"kind": "balance", "name": "Balance Z", "half_width": "0.001 g"}
+        shelf, benches = self.get("/api/today")["instruments"], self.get("/api/class")["benches"]
+        for path, body in (
+            ("/api/class/benches", {"name": "By the window"}),
+            ("/api/class/code", {}),
+            ("/api/sections", {"name": "Glaze, Saturdays"}),
+            ("/api/sections/here", {"section": section}),
+            ("/api/today/instruments", tool),
+            ("/api/session/password", {"old": "a password", "new": "another password"}),
+        ):
+            with self.subTest(path):
+                self.assertIn("in Practice nothing counts", self.there("POST", path, body, 403)["title"])
+        self.assertEqual(self.there("GET", "/api/class")["benches"], benches)
+        self.assertEqual(self.get("/api/class")["benches"], benches)
+        self.assertEqual(self.get("/api/today")["instruments"], shelf)
+        self.assertEqual(len(self.post("/api/class/benches", {"name": "By the window"})["benches"]), len(benches) + 1)
+
     def test_another_account_has_a_place_of_its_own(self) -> None:
         found = self.begin()
         self.client.set_cookie(COOKIE, secret_of(self.laboratory, "colleague"))

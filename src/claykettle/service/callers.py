@@ -26,7 +26,7 @@ WHO_IS_IN: tuple[Role, ...] = (BENCH, BOARD, INSTRUCTOR, ADMINISTRATOR)
 
 Case = TypeVar("Case", bound=Callable[..., Any])
 Command = TypeVar("Command")
-_CALLERS = "__callers__"
+_CALLERS, _HOUSE = "__callers__", "__house__"
 
 
 @dataclass(frozen=True)
@@ -93,11 +93,14 @@ PROGRAM = Caller(frozenset())
 NO_ONE = Caller(frozenset({NOBODY}))
 
 
-def may(*roles: Role) -> Callable[[Case], Case]:
-    """Declare a use case to be for these callers."""
+def may(*roles: Role, house: bool = False) -> Callable[[Case], Case]:
+    """Declare a use case to be for these callers; one that changes what is the whole `house`'s is not for somebody who
+    rehearses, for whom nothing counts.
+    """
 
     def declare(case: Case) -> Case:
         setattr(case, _CALLERS, frozenset(roles))
+        setattr(case, _HOUSE, house)
         return case
 
     return declare
@@ -110,9 +113,12 @@ def callers_of(case: Callable[..., Any]) -> frozenset[Role]:
 
 
 def admit(caller: Caller, case: Callable[..., Any]) -> None:
-    """Raises NotSignedIn for nobody, NotYours for somebody, where the use case is not for them."""
-    if not caller.is_program:
-        refuse_others(caller, callers_of(case))
+    """Raises NotSignedIn for nobody, NotYours for somebody, where the use case is not for them, or not there."""
+    if caller.is_program:
+        return
+    refuse_others(caller, callers_of(case))
+    if caller.rehearses and getattr(case, _HOUSE, False):
+        raise NotYours("This belongs to the whole house, and in Practice nothing counts: do it outside Practice.")
 
 
 def refuse_others(caller: Caller, allowed: frozenset[Role]) -> None:

@@ -34,7 +34,7 @@ from claykettle.store.tables import (
 )
 
 
-@may(INSTRUCTOR)
+@may(INSTRUCTOR, house=True)
 def bring_back_practical(visit: Visit, data: bytes) -> str:
     """Keep a practical of a package as a new one, unless it is here already; what became of it.
 
@@ -48,7 +48,7 @@ def bring_back_practical(visit: Visit, data: bytes) -> str:
     return f"{import_practical(visit, data).document['name']}: the practical is back."
 
 
-@may(INSTRUCTOR)
+@may(INSTRUCTOR, house=True)
 def bring_back_class(visit: Visit, part: ClassPart, elevations: Mapping[str, str]) -> str:
     """Bring a class back to the runs that are here: places, students, what was handed in, marked and said. What of it
     is here already stays as it is. A sentence on what became of it.

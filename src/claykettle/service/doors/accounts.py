@@ -101,14 +101,14 @@ def accounts_view(visit: Visit) -> AccountsView:
     )  # fmt: skip
 
 
-@may(ADMINISTRATOR)
+@may(ADMINISTRATOR, house=True)
 def add_account(visit: Visit, typed: NewAccount) -> AccountsView:
     """An account more. Raises as `create_account`."""
     create_account(visit, typed)
     return accounts_view(visit)
 
 
-@may(ADMINISTRATOR)
+@may(ADMINISTRATOR, house=True)
 def reset_account(visit: Visit, number: int) -> AccountsView:
     """A new password for somebody who forgot theirs: told once, and every browser of theirs signed out.
 
@@ -121,7 +121,7 @@ def reset_account(visit: Visit, number: int) -> AccountsView:
     return accounts_view(visit).model_copy(update={"password": password})
 
 
-@may(ADMINISTRATOR)
+@may(ADMINISTRATOR, house=True)
 def disable_account(visit: Visit, number: int, disabled: bool) -> AccountsView:
     """Let somebody sign in no more, or again; their records stay.
 
@@ -131,7 +131,7 @@ def disable_account(visit: Visit, number: int, disabled: bool) -> AccountsView:
     return accounts_view(visit)
 
 
-@may(INSTRUCTOR, ADMINISTRATOR)
+@may(INSTRUCTOR, ADMINISTRATOR, house=True)
 def change_password(visit: Visit, typed: NewPassword) -> Refusal | None:
     """One's own password, which signs out every other browser. Raises Refusal with path `new`, TooMany.
 

@@ -90,7 +90,7 @@ def _benches_here() -> Select[Bench]:
     return select(Bench).where(~Bench.is_simulated).order_by(Bench.id)
 
 
-@may(INSTRUCTOR)
+@may(INSTRUCTOR, house=True)
 def renew_code(visit: Visit) -> ClassView:
     """A new code for the class, in place of the one before; the class is open. Tablets that joined stay."""
     day = the_day(visit)
@@ -121,7 +121,7 @@ def turn_out(visit: Visit, number: int) -> ClassView:
     return class_view(visit)
 
 
-@may(INSTRUCTOR)
+@may(INSTRUCTOR, house=True)
 def board_link(visit: Visit, shows_answers: bool) -> ClassView:
     """A link for the projector, which reads only; it ends the one before. What it holds is told this once."""
     day = the_day(visit)
@@ -138,7 +138,7 @@ def board_link(visit: Visit, shows_answers: bool) -> ClassView:
     return class_view(visit).model_copy(update={"link": secret})
 
 
-@may(INSTRUCTOR)
+@may(INSTRUCTOR, house=True)
 def name_bench(visit: Visit, number: int | None, name: str, retired: bool) -> ClassView:
     """A bench more, or one under another name, or used no more. Raises Refusal with path `name`, NotFound."""
     name = " ".join(name.split())

@@ -92,7 +92,7 @@ def sections_view(visit: Visit) -> SectionsView:
     return SectionsView(sections=list(found.values()))
 
 
-@may(INSTRUCTOR)
+@may(INSTRUCTOR, house=True)
 def make_section(visit: Visit, name: str) -> SectionsView:
     """A section more, in which the caller works from now on. Raises Refusal with path `name`."""
     section = new_section(visit, name)
@@ -101,7 +101,7 @@ def make_section(visit: Visit, name: str) -> SectionsView:
     return sections_view(visit)
 
 
-@may(INSTRUCTOR)
+@may(INSTRUCTOR, house=True)
 def rename_section(visit: Visit, number: int, name: str) -> SectionsView:
     """A section under another name. Raises NotYours, Refusal with path `name`."""
     section = _owned(visit, number)
@@ -113,7 +113,7 @@ def rename_section(visit: Visit, number: int, name: str) -> SectionsView:
     return sections_view(visit)
 
 
-@may(INSTRUCTOR)
+@may(INSTRUCTOR, house=True)
 def go_to_section(visit: Visit, number: int) -> SectionsView:
     """Work in another of the caller's sections from now on. Raises NotYours."""
     if number not in _own(visit):
@@ -123,7 +123,7 @@ def go_to_section(visit: Visit, number: int) -> SectionsView:
     return sections_view(visit)
 
 
-@may(INSTRUCTOR)
+@may(INSTRUCTOR, house=True)
 def share_section(visit: Visit, asked: Share) -> SectionsView:
     """Share a section with a colleague, or end that; its owner stays. Raises NotYours, Refusal with path `login`."""
     _owned(visit, asked.section)

@@ -215,7 +215,7 @@ def import_practical(visit: Visit, data: bytes, by: str = "") -> PracticalFileVi
     return keep_practical(visit, KeepPractical(document, by=visit.caller.signed(by), note="out of a file"))
 
 
-@may(INSTRUCTOR)
+@may(INSTRUCTOR, house=True)
 def share_practical(visit: Visit, number: int, is_shared: bool) -> PracticalsView:
     """Let every instructor of the house use a practical, or no more. Raises NotFound, NotYours."""
     _own(visit, number).is_shared = is_shared

@@ -125,7 +125,7 @@ def _values(row: Base, *without: str) -> dict[str, Any]:
     return {name: getattr(row, name) for name in names}
 
 
-@may(INSTRUCTOR)
+@may(INSTRUCTOR, house=True)
 def bring_back_house(visit: Visit, house: HousePart) -> None:
     """Put on the shelf, into the rooms and the register what is not there yet; what is there stays as it is.
 

@@ -72,7 +72,7 @@ def opened_of_archive(visit: Visit, name: str, data: bytes, remark: str = "") ->
     return OpenedFileView(name=name, uuid=view.uuid, title=view.title, faults=[], remark=remark)
 
 
-@may(INSTRUCTOR)
+@may(INSTRUCTOR, house=True)
 def brought_back(visit: Visit, name: str, data: bytes, part: RunPart, elevations: Mapping[str, str]) -> OpenedFileView:
     """Keep one run of an archive with all of its record. Raises Refusal where that says otherwise than its run file."""
     read_run(data)

@@ -275,21 +275,21 @@ def _taken(visit: Visit, day: Day, rows: Sequence[RoomRow]) -> Counter[str]:
     return Counter(own[uuid] for uuid in visit.session.scalars(held)) if own else Counter()
 
 
-@may(INSTRUCTOR)
+@may(INSTRUCTOR, house=True)
 def with_instrument(visit: Visit, typed: KeepInstrument) -> TodayView:
     """The day with an instrument more, or changed. Raises as `keep_instrument`."""
     keep_instrument(visit, typed)
     return today(visit)
 
 
-@may(INSTRUCTOR)
+@may(INSTRUCTOR, house=True)
 def without_instrument(visit: Visit, number: int) -> TodayView:
     """The day with an instrument less; runs that used it keep it. Raises as `retire_instrument`."""
     retire_instrument(visit, number)
     return today(visit)
 
 
-@may(INSTRUCTOR)
+@may(INSTRUCTOR, house=True)
 def with_instrument_back(visit: Visit, number: int) -> TodayView:
     """The day with an instrument back on the shelf. Raises as `restore_instrument`."""
     restore_instrument(visit, number)

@@ -136,7 +136,7 @@ class AddSubstance:
     by: str = ""
 
 
-@may(INSTRUCTOR)
+@may(INSTRUCTOR, house=True)
 def add_substance(visit: Visit, typed: AddSubstance) -> RegisterView:
     """Add a substance, or say something else of one: the latest counts. The same UUID twice adds one.
 
