@@ -36,7 +36,8 @@ const entry = (slot: string, position = 1): EntryView => ({
 	hint: '',
 	expected: '',
 	because: '',
-	suggested: ''
+	suggested: '',
+	signed: false
 });
 
 let version = 0;
@@ -282,4 +283,40 @@ test('no place is ever shown as open that is neither waiting nor saved', async (
 		await new Promise((resolve) => setImmediate(resolve));
 	}
 	expect(new Set(seen)).toEqual(new Set(['vessel_sample']));
+});
+
+test('what is typed for the next place is finished there before a reading that came back is asked about', async () => {
+	let answer: (outcome: Outcome<RunView>) => void = () => undefined;
+	recordReading.mockReturnValueOnce(new Promise((resolve) => (answer = resolve)));
+	const made = bench();
+	void type(made, '31.24');
+	await vi.waitFor(() => expect(recordReading).toHaveBeenCalled());
+	made.type('32.8');
+	answer(problem('doubt', 'Read it again'));
+	await vi.waitFor(() => expect(made.fault).toContain('vessel 31.24 g came back'));
+	// the digits that follow go where the first ones were typed
+	expect(made.entry?.slot).toBe('vessel_sample');
+	made.type('32.861');
+	if (made.entry) await made.record(made.entry);
+	expect([made.entry?.slot, made.typed, made.doubt?.text]).toEqual(['vessel', '31.24', 'Read it again']);
+	expect(await queued()).toEqual(['31.24', '32.861']);
+});
+
+test('a figure stays with the field it was typed for, and is said when another device has recorded that', async () => {
+	const made = bench();
+	const end = made.begin();
+	made.type('0.80');
+	const taken = { slot: 'vessel', position: 1, current: true, label: 'vessel', text: '31.204', unit: 'g' };
+	lookAtRun.mockResolvedValue({
+		kind: 'done',
+		value: { ...run(entry('vessel_sample')), readings: [taken] } as unknown as RunView
+	});
+	await made.look();
+	end();
+	expect([made.entry?.slot, made.typed]).toEqual(['vessel_sample', '']);
+	expect(made.notice).toContain('vessel is recorded already: 31.204 g. “0.80” was typed for it');
+	// what is typed from then on is for the field that is there
+	made.type('32.861');
+	await made.look();
+	expect(made.typed).toBe('32.861');
 });

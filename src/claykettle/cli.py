@@ -44,6 +44,9 @@ def _parser() -> argparse.ArgumentParser:
     commands.add_parser("setup", help="install and build everything, then stop")
     test = commands.add_parser("test", help="run all tests")
     test.add_argument("patterns", nargs="*", help="only test modules whose name contains one of these")
+    test.add_argument("--long", action="store_true", help="the tests that are too long for every day")
+    test.add_argument("--times", action="store_true", help="print what the slowest modules took")
+    test.add_argument("--shuffle", type=int, metavar="SEED", help="in another order; the same seed gives the same one")
     commands.add_parser("check", help="style, types and the import contract")
     commands.add_parser("dev", help="the page with hot reload, against a running demo")
     mutate = commands.add_parser("mutate", help="change every threshold of judgement and see whether a test notices")
@@ -342,9 +345,9 @@ def _setup(_: argparse.Namespace) -> int:
 
 
 def _test(options: argparse.Namespace) -> int:
-    from claykettle.launch.testing import run_tests
+    from claykettle.launch.testing import Wanted, run_tests
 
-    return run_tests(options.patterns)
+    return run_tests(Wanted(options.patterns, options.long, options.times, options.shuffle))
 
 
 def _check(_: argparse.Namespace) -> int:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from uuid import uuid4
+
 from playwright.sync_api import expect
 
 from tests.browser.test_bench import type_reading
@@ -9,6 +11,35 @@ from tests.browser.test_crucible import start
 from tests.support.live import TABLET, BrowserCase
 
 WHITING = "CaCO3(s) + 2 HCl(aq) -> CaCl2(aq) + H2O(l) + CO2(g)"
+
+
+class ByThumb(BrowserCase):
+    def test_a_minus_sign_has_a_key_where_a_figure_may_lie_below_zero(self) -> None:
+        """The water inside stands lower than outside; a volume before it has no such key."""
+        shelf = self.app.json("/api/shelf")
+        started = self.app.post("/api/runs", {
+            "uuid": str(uuid4()), "title": "By thumb", "method": "gas_over_water",
+            "options": {"equation": "Zn + 2 HCl -> ZnCl2 + H2", "gas": "H2", "reagent": "Zn"},
+            "bench_id": shelf["benches"][0]["id"], "balance_id": shelf["balances"][0]["id"],
+        })  # fmt: skip
+        run, figures = started, {"g": "0.0312", "mL": "20.0", "mm": "0"}
+        with self.page(f"/runs/{started['uuid']}", size=TABLET, touch=True) as page:
+            minus = page.get_by_role("button", name="Minus sign")
+            expect(page.get_by_role("group", name="Keypad")).to_be_visible()
+            expect(minus).to_have_count(0)
+            while not run["upcoming"][0]["signed"]:
+                entry = run["upcoming"][0]
+                body = {"uuid": str(uuid4()), "slot": entry["slot"], "position": entry["position"], "confirmed": True}
+                run = self.app.post(f"/api/runs/{started['uuid']}/readings", body | {"text": figures[entry["unit"]]})
+            expect(minus).to_be_visible()
+            field = page.locator("#reading")
+            for key in "12.5":
+                page.get_by_role("button", name=key, exact=True).tap()
+            minus.tap()
+            expect(field).to_have_value("-12.5")
+            minus.tap()
+            expect(field).to_have_value("12.5")
+            self.assertEqual(self.serious_faults(page), [])
 
 
 class MassLoss(BrowserCase):

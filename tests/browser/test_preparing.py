@@ -299,11 +299,25 @@ class Students(BrowserCase):
             expect(part(page, "Seven benches")).to_be_visible()
             expect(page.get_by_text("2 without a bench: Ona Martin, Pip Reed")).to_be_visible()
             page.get_by_role("button", name="Change the roster").click()
-            page.get_by_label("Roster, a line a student").fill("Ada Quill\nada quill")
-            page.get_by_role("button", name="Keep the roster").click()
+            page.get_by_label("Roster, one student per line").fill("Ada Quill\nada quill")
+            page.get_by_role("button", name="Save the roster").click()
             expect(page.get_by_role("alert").filter(has_text="stands there twice")).to_be_visible()
-            expect(page.get_by_label("Roster, a line a student")).to_have_value("Ada Quill\nada quill")
-            page.get_by_role("button", name="Leave it").click()
+            expect(page.get_by_label("Roster, one student per line")).to_have_value("Ada Quill\nada quill")
+            page.get_by_role("button", name="Cancel").click()
+            # a list from elsewhere is shown as it is read, and nothing of the roster is gone before it is saved
+            file = {
+                "name": "class.csv",
+                "mimeType": "text/csv",
+                "buffer": b"Nr;Nachname;Vorname\n1;Quill;Ada\n2;Wren;Cy\n",
+            }
+            with page.expect_file_chooser() as chooser:
+                page.get_by_role("button", name="Open a list").click()
+            chooser.value.set_files(file)  # type: ignore[arg-type]
+            expect(page.get_by_text("2 names were read from class.csv.")).to_contain_text("they come off the roster")
+            expect(page.get_by_label("Roster, one student per line")).to_have_value("Ada Quill\nCy Wren")
+            self.assertEqual(16, len(self.app.json("/api/roster")["students"]))
+            self.assertEqual(self.serious_faults(page), [])
+            page.get_by_role("button", name="Cancel").click()
             page.keyboard.press("Escape")
             page.get_by_role("button", name="Lay out the benches").click()
             expect(page.get_by_role("row", name="Ball")).to_contain_text("Ada Quill, Bo Thrush")

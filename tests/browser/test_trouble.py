@@ -16,6 +16,8 @@ from tests.support.runs import document
 
 
 class Away(BrowserCase):
+    durable = True
+
     def assert_one_reading_each(self, page: Page, word: str, *texts: str) -> None:
         expect(page.get_by_text("all readings saved")).to_be_visible(timeout=20_000)
         self.assertEqual([row["text"] for row in self.app.run_named(word)["readings"]], list(texts))

@@ -60,6 +60,13 @@ class Crucible(unittest.TestCase):
     def test_an_honest_record_is_not_accused(self) -> None:
         self.assertEqual(said(hydrate(HONEST, ROUNDS)), {})
 
+    def test_a_timer_that_ended_in_the_moment_of_the_figure_was_waited_for(self) -> None:
+        """A reading's clock writes milliseconds, a mark's microseconds."""
+        heated = [ROUNDS[0], mark("heat", "done", "18:42:00.000731"), *ROUNDS[2:]]
+        for clock, warm in (("18:52:00", False), ("18:51:30", True)):
+            with self.subTest(clock):
+                self.assertEqual("weighed-warm" in said(hydrate([("32.151 g", clock), *HONEST[1:]], heated)), warm)
+
     def test_of_a_run_from_paper_nothing_is_concluded(self) -> None:
         """No step was marked, and the figures bear no times."""
         document = hydrate(HONEST, NOTHING_SAID)
@@ -160,6 +167,11 @@ class Filtered(unittest.TestCase):
         names, texts = self.missed([mark("label_paper", "done", "18:25:00"), *WASHED[1:]])
         self.assertEqual(names, ["label_paper"])
         self.assertIn("done only after the weighing", texts[0])
+
+    def test_a_tap_and_a_figure_of_one_moment_have_no_order(self) -> None:
+        for clock in ("18:20:00.000412", "18:20:00.999999"):
+            with self.subTest(clock):
+                self.assertEqual(self.missed([mark("label_paper", "done", clock), *WASHED[1:]])[0], [])
 
     def test_a_step_not_marked_where_others_were(self) -> None:
         self.assertEqual(self.missed(WASHED[:3])[0], ["wash_test"])

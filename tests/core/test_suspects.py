@@ -15,9 +15,12 @@ from claykettle.core.method import Evidence, Method, ReadingScaled, ReadingShift
 from claykettle.core.methods.composition.bench import CompositionTruth
 from claykettle.core.methods.registry import all_methods, shipped_procedures
 from claykettle.core.quantity import Reading, nominal, parse_reading, reading_variable, unit
+from claykettle.core.run import evaluate_run
 from claykettle.core.sheet import Shape
+from claykettle.formats.run_file import run_from
 from tests.core.test_crucible_methods import run, soda, tin
 from tests.support.methods import shape_with, truth_for
+from tests.support.runs import document
 
 # Which way each cause pushes the key result: common practice, told in every lab manual's discussion of errors.
 UP, DOWN = 1, -1
@@ -420,6 +423,17 @@ class Sentences(unittest.TestCase):
                     self.assertAlmostEqual(
                         result_at(trial, METHOD, row.code, row.dose).result, found.measured, delta=2e-3
                     )
+
+    def test_where_nothing_could_come_there_is_nothing_to_compare_with(self) -> None:
+        """A recrystallization whose temperatures changed places: by them no crystal comes."""
+        readings = {
+            "crude": "12.40 g", "solvent": "36.00 g", "hot_temperature": "55.0 degC", "cold_temperature": "60 degC",
+            "crystals": "8.21 g",
+        }  # fmt: skip
+        absurd = run_from(document(readings, {"solute": "KAl(SO4)2.12H2O"}, method="recrystallization", instruments={}))
+        with self.assertRaises(Refusal) as caught:
+            suspicion(evaluate_run(absurd).trials[0].trial, absurd.method)
+        self.assertEqual("nothing-expected", caught.exception.faults[0].code)
 
     def test_bad_input_is_refused_at_its_place(self) -> None:
         trial = tin("25.700 g", "25.700 g").trial

@@ -30,6 +30,17 @@ class Read(unittest.TestCase):
                 self.assertEqual(read_roster(text), ["Ada Quill", "Bo Thrush"])
         self.assertEqual(read_roster("number;Name\n1;Ada Quill\n2;Bo Thrush\n"), ["Ada Quill", "Bo Thrush"])
 
+    def test_numbers_before_the_names_are_no_names(self) -> None:
+        """Lists of other schools: a running number, headings in another language, or none that is known."""
+        for text in (
+            "Nr;Nachname;Vorname\n1;Quill;Ada\n2;Thrush;Bo\n",
+            "No.;Pupil\n1;Ada Quill\n2;Bo Thrush\n",
+            "1;Ada Quill;7b\n2;Bo Thrush;7b\n",
+            "4711\tAda Quill\n4712\tBo Thrush\n",
+        ):
+            with self.subTest(text):
+                self.assertEqual(read_roster(text), ["Ada Quill", "Bo Thrush"])
+
     def test_family_names_first_without_a_heading(self) -> None:
         self.assertEqual(read_roster("Quill, Ada\nThrush, Bo\n"), ["Ada Quill", "Bo Thrush"])
 

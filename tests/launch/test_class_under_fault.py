@@ -32,7 +32,7 @@ class UnderFault(BrowserCase):
     @classmethod
     def setUpClass(cls) -> None:
         """Two applications on one database, each behind a network that can be cut; no browser."""
-        cls.app = LiveApp()
+        cls.app = LiveApp(durable=True)
         cls.addClassCleanup(cls.app.close)
         cls.app.begin()
         port = free_port()

@@ -116,6 +116,6 @@ class Killed(House):
 
     def is_well(self, browser: Browser) -> bool:
         try:
-            return bool(browser.ask("/healthz") == {"status": "ok"})
+            return bool(browser.ask("/healthz")["status"] == "ok")
         except OSError:
             return False

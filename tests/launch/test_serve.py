@@ -243,12 +243,13 @@ class FromNothing(House):
             self.assertTrue(wait_until(lambda: words in said.read_text(), 20))  # noqa: B023
             self.assertTrue(wait_until(lambda: self.is_well(teacher), 60))
             self.assertLess(time.monotonic() - start, 60)
+        self.assertEqual(teacher.ask("/healthz")["restarted"], {"the database server": 1, "the application": 1})
         self.assertEqual([row["name"] for row in teacher.ask("/api/class")["benches"]], ["Flint"])
         self.assertTrue(told["address"].endswith(str(port)))
 
     def is_well(self, browser: Browser) -> bool:
         try:
-            return bool(browser.ask("/healthz") == {"status": "ok"})
+            return bool(browser.ask("/healthz")["status"] == "ok")
         except (URLError, OSError):
             return False
 

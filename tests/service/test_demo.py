@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 from datetime import timedelta
-from typing import Any, ClassVar
+from typing import Any
 
 from sqlalchemy import text
 
 from claykettle.service.demo import evening, hold_the_class, seed_demo
 from claykettle.service.shelf.shelf import first_start
 from claykettle.service.visit import Visit
-from tests.support.server import AppCase, empty
+from tests.support.demo import DemoCase
+from tests.support.server import empty, scene
 
 # Title, state on the list, codes that must stand among the verdicts, codes that must not.
 EXPECTED: dict[str, tuple[str, set[str], set[str]]] = {
@@ -66,30 +67,13 @@ CLASS = "Water of zinc sulfate"
 """The class in the middle of its evening: eight runs of one title, whose states the board shows."""
 
 
-class DemoCase(AppCase):
-    """Tests on the demo's data."""
-
-    def fill(self) -> None:
-        """Seed them on an empty database."""
-        super().fill()
-        self.assertTrue(self.laboratory.ask(seed_demo))
-
+class OnDemo(DemoCase):
     def runs(self) -> dict[str, Any]:
         rows = self.get("/api/runs")["runs"]
         return {row["title"]: (row, self.get(f"/api/runs/{row['uuid']}")) for row in rows if row["title"] != CLASS}
 
 
-class Demo(DemoCase):
-    """Tests that only look: the demo is seeded once for all of them."""
-
-    seeded: ClassVar[bool] = False
-
-    def fill(self) -> None:
-        """Seed before the first."""
-        if not self.seeded:
-            super().fill()
-            type(self).seeded = True
-
+class Demo(OnDemo):
     def test_every_run_shows_its_judgement(self) -> None:
         runs = self.runs()
         self.assertEqual(set(runs), set(EXPECTED))
@@ -176,7 +160,7 @@ class Demo(DemoCase):
         self.assertTrue(step["caution"])
 
 
-class TheClass(DemoCase):
+class TheClass(OnDemo):
     def test_the_class_shows_every_state_of_the_board_once(self) -> None:
         found = self.get("/api/classes/0/changes")
         self.assertEqual(CLASS, found["head"]["title"])
@@ -221,10 +205,11 @@ class TheClass(DemoCase):
         self.assertEqual(200, self.client.get(f"/api/classes/{before['head']['id']}/changes").status_code)
 
 
-class LastWeek(DemoCase):
-    def setUp(self) -> None:
+class LastWeek(OnDemo):
+    @scene
+    def play(self) -> None:
         """The class of a week ago, marked."""
-        super().setUp()
+        super().play()
         found = self.get("/api/classes/0/table")
         self.marked = self.get(f"/api/classes/{found['beside']['id']}/marking")
         self.sheets = [row for bench in self.marked["benches"] for row in bench["sheets"]]
@@ -250,7 +235,7 @@ class LastWeek(DemoCase):
         self.assertNotEqual(self.marked["id"], self.get("/api/classes/0/changes")["head"]["id"])
 
 
-class TakenAlong(DemoCase):
+class TakenAlong(OnDemo):
     def test_every_run_can_be_taken_along_and_opened_again(self) -> None:
         for title, (summary, run) in self.runs().items():
             exported = self.client.get(f"/api/runs/{summary['uuid']}/run-file")

@@ -5,11 +5,10 @@ from __future__ import annotations
 import json
 import re
 
-from claykettle.service.demo import seed_demo
 from claykettle.service.runs.files import run_file
 from claykettle.service.visit import Visit
 from tests.golden import FOLDER, as_text, run_files
-from tests.support.server import AppCase
+from tests.support.demo import DemoCase
 
 
 def name_of(title: str) -> str:
@@ -20,9 +19,8 @@ def name_of(title: str) -> str:
 CLASS = "Water of zinc sulfate"
 
 
-class GoldenRuns(AppCase):
+class GoldenRuns(DemoCase):
     def test_the_demo_holds_what_the_golden_evaluations_start_from(self) -> None:
-        self.laboratory.ask(seed_demo)
         runs = self.laboratory.ask(Visit.runs)
         # the class of the evening goes on after they were frozen
         found = {f"{name_of(run.title)}.run.json": run_file(run) for run in runs if run.title != CLASS}

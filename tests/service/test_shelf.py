@@ -45,10 +45,16 @@ class FirstStart(AppCase):
         with self.database.transaction() as session:
             old = session.scalars(select(ProcedureRow).where(ProcedureRow.name == "hydrate_constant_mass")).one()
             session.add(
-                ProcedureRow(name=old.name, version=old.version + 1, method="hydrate", title="Newer", body=old.body)
+                ProcedureRow(
+                    name=old.name,
+                    version=old.version + 1,
+                    method="hydrate",
+                    title="Newer",
+                    body=old.body | {"title": "Newer"},
+                )
             )
             session.flush()
-            titles = {row.name: row.title for row in latest_procedures(Visit(session, self.clock.now))}
+            titles = {row.name: row.course.title for row in latest_procedures(Visit(session, self.clock.now))}
         self.assertEqual(titles["hydrate_constant_mass"], "Newer")
 
 

@@ -11,7 +11,6 @@ from sqlalchemy import event, select, text, update
 
 from claykettle.launch.house import sum_up_anew
 from claykettle.service import summaries
-from claykettle.service.demo import seed_demo
 from claykettle.service.laboratory import Laboratory
 from claykettle.service.shelf.remains import LeftOfRun, remains_text
 from claykettle.service.summaries import sum_up_numbers, to_sum_up
@@ -20,16 +19,14 @@ from claykettle.service.visit import Visit
 from claykettle.store.database import Database
 from claykettle.store.records import StoredRun
 from claykettle.store.tables import SummaryRow
-from tests.support.server import AppCase
+from tests.support.demo import DemoCase
+from tests.support.server import AppCase, scene
 
 
-class OfTheDemo(AppCase):
-    def fill(self) -> None:
-        super().fill()
-        self.laboratory.ask(seed_demo)
-
-    def setUp(self) -> None:
-        super().setUp()
+class OfTheDemo(DemoCase):
+    @scene
+    def play(self) -> None:
+        super().play()
         self.client = self.signed_in(self.app, "demo")
 
     def test_every_line_is_what_the_run_itself_says(self) -> None:

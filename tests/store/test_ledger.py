@@ -8,17 +8,17 @@ from uuid import uuid4
 
 from sqlalchemy import text
 
-from claykettle.service.demo import seed_demo
 from claykettle.store.ledger import Agreement, check, highest, last_seal, seal_new
-from tests.support.server import AppCase
+from tests.support.demo import DemoCase
+from tests.support.server import scene
 
 KEY = hashlib.sha256(b"of the tests").digest()
 
 
-class Chained(AppCase):
-    def setUp(self) -> None:
-        super().setUp()
-        self.laboratory.ask(seed_demo)
+class Chained(DemoCase):
+    @scene
+    def play(self) -> None:
+        super().play()
         run = next(row for row in self.get("/api/runs")["runs"] if "Borax from the glaze" in row["title"])
         self.uuid = run["uuid"]
         self.post(f"/api/runs/{self.uuid}/signatures", {"uuid": str(uuid4()), "name": "Marl"})

@@ -10,11 +10,10 @@ from uuid import uuid4
 
 from claykettle.core.run import evaluate_run
 from claykettle.formats.evaluation_json import evaluation_document
-from claykettle.service.demo import seed_demo
 from claykettle.service.visit import Visit
 from claykettle.store.database import Database
 from claykettle.store.records import StoredObservation, StoredRun, StoredStepEvent, StoredTrial
-from tests.support.server import AppCase
+from tests.support.demo import DemoCase
 
 
 def afresh(run: StoredRun) -> StoredRun:
@@ -32,11 +31,7 @@ def said(run: StoredRun) -> Any:
     return evaluation_document(run.evaluation), steps
 
 
-class MadeFrom(AppCase):
-    def fill(self) -> None:
-        super().fill()
-        self.laboratory.ask(seed_demo)
-
+class MadeFrom(DemoCase):
     def runs(self) -> list[StoredRun]:
         return self.laboratory.ask(lambda visit: list(visit.runs()))
 

@@ -25,7 +25,7 @@ from claykettle.store.records import StoredRun
 from claykettle.store.runs import keep
 from claykettle.store.summaries import count_on
 from claykettle.store.tables import Bench, RunRow, TrialRow
-from tests.support.server import BEGIN, AppCase
+from tests.support.server import BEGIN, AppCase, scene
 
 
 def found(session: Session, uuid: str) -> StoredRun:
@@ -60,9 +60,13 @@ class Beaten:
 
 
 class TwoProcesses(AppCase):
+    @scene
+    def play(self) -> None:
+        super().play()
+        self.uuid = self.start()["uuid"]
+
     def setUp(self) -> None:
         super().setUp()
-        self.uuid = self.start()["uuid"]
         self.other = Database(self.database.url)
         self.addCleanup(self.other.close)
 
@@ -201,7 +205,7 @@ class ChangedWhileRead(TwoProcesses):
 
     def test_a_run_that_changes_while_it_is_read_is_never_remembered_in_halves(self) -> None:
         """Its version and its readings come by several queries; a reading saved between them must not stay unseen."""
-        for name in ("_read_once", "_heads_of", "_readings_of", "_procedure"):
+        for name in ("_read_once", "_heads_of", "_readings_of", "stored_procedure"):
             with self.subTest(after=name):
                 self.uuid = self.start()["uuid"]
                 run = self.seen_while(name)

@@ -11,14 +11,16 @@ from claykettle.service.runs.verifying import faults_in_signatures
 from claykettle.store.ledger import check, last_seal
 from claykettle.store.withholding import Withheld, fingerprints_before, withhold
 from tests.store.test_ledger import KEY, Chained
+from tests.support.server import scene
 
 NAME = "Ada Quill"
 
 
 class Withhold(Chained):
-    def setUp(self) -> None:
+    @scene
+    def play(self) -> None:
         """Ada writes, signs and hands in; another run is signed by somebody else."""
-        super().setUp()
+        super().play()
         run = self.get(f"/api/runs/{self.uuid}")
         self.weigh(run, "vessel_residue", "29.230", 3, confirmed=True, by=NAME)
         body = {

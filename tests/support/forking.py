@@ -14,6 +14,7 @@ import subprocess
 import sys
 import time
 from collections.abc import Mapping, Sequence
+from contextlib import suppress
 from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
@@ -35,6 +36,13 @@ class Served:
         except ProcessLookupError:
             return False
         return True
+
+    def kill(self) -> None:
+        """End it and its workers at once; nothing that it holds is wanted any more."""
+        with suppress(ProcessLookupError):
+            os.killpg(self.pid, signal.SIGKILL)
+        while self.is_running():
+            time.sleep(0.01)
 
     def stop(self) -> None:
         """End it with SIGTERM, after 15 s with SIGKILL, and wait until it is gone."""

@@ -22,13 +22,15 @@ from claykettle.launch.mariadb import PrivateServer
 from claykettle.launch.paths import BUILT, FRONTEND
 from claykettle.launch.process import free_port
 from claykettle.launch.serving import serve_command
-from claykettle.service.demo import seed_demo
 from claykettle.service.laboratory import Laboratory
-from claykettle.service.shelf.shelf import first_start
 from claykettle.store.database import Database
 from claykettle.web.context import COOKIE
+from tests.support.demo import seeded
 from tests.support.doors import secret_of
 from tests.support.forking import Served, serve
+from tests.support.kept import migrated_folder
+from tests.support.rows import Rows
+from tests.support.server import rows_of_this_run, shared_database
 
 AXE = FRONTEND / "node_modules/axe-core/axe.min.js"
 FIRST_CODE = "CLAY-2345"
@@ -36,22 +38,9 @@ FIRST_CODE = "CLAY-2345"
 DESKTOP, TABLET = {"width": 1280, "height": 800}, {"width": 768, "height": 1024}
 
 
-@cache
-def seeded_folder() -> Path:
-    """A stopped database server's folder with the demo's data, made once: copying it is quicker."""
-    folder = Path(tempfile.mkdtemp(prefix="kettle-seeded-"))
-    atexit.register(shutil.rmtree, folder, ignore_errors=True)
-    server = PrivateServer(folder)
-    atexit.register(server.stop)
-    server.start()
-    database = Database(server.url)
-    database.migrate()
-    laboratory = Laboratory(database)
-    laboratory.ask(first_start)
-    laboratory.ask(seed_demo)
-    database.close()
-    server.stop()
-    return folder
+def demo_rows() -> Rows:
+    """The demo as it stands now, seeded by one process of a test run for all of them."""
+    return rows_of_this_run("demo-now", lambda: seeded(Laboratory(shared_database())))
 
 
 @cache
@@ -60,7 +49,7 @@ def shared_browser() -> Browser:
     playwright = sync_playwright().start()
     atexit.register(playwright.stop)
     browser = playwright.chromium.launch(
-        executable_path=shutil.which("chromium") or "/usr/bin/chromium",
+        executable_path=shutil.which("chromium-headless-shell") or "/usr/bin/chromium",
         args=["--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1"],
     )
     atexit.register(browser.close)
@@ -70,22 +59,47 @@ def shared_browser() -> Browser:
 
 
 class LiveApp:
-    """A private database (durable: its kills are real) with the demo's data, and gunicorn in front of it."""
+    """A private database with the demo's data, and gunicorn in front of it. `durable`: its kills are real."""
 
-    def __init__(self, environment: Mapping[str, str] | None = None) -> None:
+    def __init__(self, environment: Mapping[str, str] | None = None, durable: bool = False) -> None:
         self.environment = dict(environment or {})
         self.folder = Path(tempfile.mkdtemp(prefix="kettle-live-"))
-        self.server = PrivateServer(self.folder)
+        self.server = PrivateServer(self.folder, fast=not durable)
         self.port = free_port()
         self.web: Served | None = None
 
     def begin(self) -> None:
         """Start database and application; whoever made this has said before how it is closed."""
-        shutil.copytree(seeded_folder() / "data", self.folder / "data")
-        shutil.copy(seeded_folder() / "password", self.folder)
+        shutil.copytree(migrated_folder(), self.folder, dirs_exist_ok=True)
         self.server.start()
         self.database_port = self.server.port
+        self.lay_demo()
         self.start_web()
+
+    def begin_again(self) -> None:
+        """The same house with the demo as it was at first."""
+        if self.web is not None:
+            self.web.kill()
+        self.lay_demo()
+        self.start_web()
+
+    def lay_demo(self) -> None:
+        """Nothing but the demo is in the database."""
+        database = Database(self.server.url)
+        try:
+            demo_rows().lay(database, None)
+        finally:
+            database.close()
+        vars(self).pop("secret", None)
+
+    @cached_property
+    def secret(self) -> str:
+        """What the cookie of the demo's instructor holds."""
+        database = Database(self.server.url)
+        try:
+            return secret_of(Laboratory(database), "demo")
+        finally:
+            database.close()
 
     @property
     def address(self) -> str:
@@ -147,19 +161,19 @@ class LiveApp:
         with urllib.request.urlopen(sent, timeout=20) as answer:
             return json.load(answer)
 
-    @cached_property
-    def secret(self) -> str:
-        """What the cookie of the demo's instructor holds."""
-        database = Database(self.server.url)
-        try:
-            return secret_of(Laboratory(database), "demo")
-        finally:
-            database.close()
-
     def run_named(self, word: str) -> Any:
         """The run whose title holds a word."""
         row = next(run for run in self.json("/api/runs")["runs"] if word in run["title"])
         return self.json(f"/api/runs/{row['uuid']}")
+
+
+@cache
+def shared_live() -> LiveApp:
+    """The house of this test process; each class of tests finds the demo in it as it was at first."""
+    app = LiveApp()
+    atexit.register(app.close)
+    app.begin()
+    return app
 
 
 class BrowserCase(unittest.TestCase):
@@ -169,13 +183,19 @@ class BrowserCase(unittest.TestCase):
     browser: ClassVar[Browser]
     environment: ClassVar[Mapping[str, str]] = {}
     """What the application is told beside the usual."""
+    durable: ClassVar[bool] = False
+    """Whether it has a house of its own whose database keeps what it acknowledged when it is killed."""
 
     @classmethod
     def setUpClass(cls) -> None:
         """Start the application once a class."""
-        cls.app = LiveApp(cls.environment)
-        cls.addClassCleanup(cls.app.close)
-        cls.app.begin()
+        if cls.durable or cls.environment:
+            cls.app = LiveApp(cls.environment, cls.durable)
+            cls.addClassCleanup(cls.app.close)
+            cls.app.begin()
+        else:
+            cls.app = shared_live()
+            cls.app.begin_again()
         cls.browser = shared_browser()
 
     def setUp(self) -> None:

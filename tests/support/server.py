@@ -1,39 +1,47 @@
-"""One fast private database server for the whole test run, emptied before each test."""
+"""One fast private database server for the whole test process, laid as a test wants it before each."""
 
 from __future__ import annotations
 
 import atexit
+import copy
+import fcntl
+import pickle
 import shutil
 import tempfile
 import unittest
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
-from functools import cache
+from functools import cache, wraps
 from pathlib import Path
 from typing import Any
 from uuid import uuid4
 
 from flask import Flask
 from flask.testing import FlaskClient
-from sqlalchemy import text
 
 from claykettle.launch.mariadb import PrivateServer
+from claykettle.service.lab import board
 from claykettle.service.laboratory import Laboratory
 from claykettle.service.shelf.shelf import first_start
 from claykettle.store.database import Database
-from claykettle.store.tables import Base
 from claykettle.web import create_app
 from claykettle.web.context import COOKIE
 from tests.support.doors import TEACHER, secret_of
+from tests.support.kept import migrated_folder
+from tests.support.rows import EMPTY, Rows
 
 BEGIN = datetime(2026, 11, 24, 17, 30, tzinfo=UTC)
 
 
 @cache
 def shared_server() -> PrivateServer:
-    """The server, started once and ended with the test run."""
+    """The server, started once and ended with the test process."""
     folder = Path(tempfile.mkdtemp(prefix="kettle-test-"))
+    atexit.register(shutil.rmtree, folder, ignore_errors=True)
+    shutil.copytree(migrated_folder(), folder, dirs_exist_ok=True)
     server = PrivateServer(folder, fast=True)
-    atexit.register(lambda: (server.stop(), shutil.rmtree(folder, ignore_errors=True)))
+    atexit.register(server.stop)
     server.start()
     return server
 
@@ -42,7 +50,6 @@ def shared_server() -> PrivateServer:
 def shared_database() -> Database:
     """A migrated database on the shared server."""
     database = Database(shared_server().url)
-    database.migrate()
     atexit.register(database.close)
     return database
 
@@ -53,13 +60,47 @@ def shared_app() -> Flask:
     return create_app(shared_database())
 
 
+class Ground:
+    """What lies in the shared database."""
+
+    rows: Rows | None = None
+    """What was laid last; None where nobody knows."""
+
+    @classmethod
+    def lay(cls, rows: Rows) -> None:
+        """Make the shared database hold these rows, and forget what was read of it before."""
+        before, cls.rows, memory = cls.rows, rows, shared_database()._cache
+        rows.lay(shared_database(), before)
+        memory._runs.clear()
+        board._KEPT.clear()
+        if before is None or before.by_table["procedure"] != rows.by_table["procedure"]:
+            # otherwise what stands under a number is what stood there
+            memory._procedures.clear()
+
+    @classmethod
+    def take(cls) -> Rows:
+        """What lies there now."""
+        cls.rows = Rows.of(shared_database())
+        return cls.rows
+
+
+def rows_of_this_run(name: str, play: Callable[[], None]) -> Rows:
+    """What lies in an empty database after `play`; of the processes of a test run one plays it for all."""
+    path = Path(tempfile.gettempdir()) / f"kettle-{name}.rows"
+    with path.with_suffix(".lock").open("w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        if not path.exists():
+            empty(shared_database())
+            play()
+            path.write_bytes(pickle.dumps(Ground.take()))
+    found: Rows = pickle.loads(path.read_bytes())
+    return found
+
+
 def empty(database: Database) -> None:
     """Take every row out."""
-    with database.engine.begin() as connection:
-        connection.execute(text("SET FOREIGN_KEY_CHECKS=0"))
-        for table in Base.metadata.sorted_tables:
-            connection.execute(text(f"DELETE FROM `{table.name}`"))
-        connection.execute(text("SET FOREIGN_KEY_CHECKS=1"))
+    EMPTY.lay(database, None)
+    Ground.rows = None
 
 
 class Clock:
@@ -76,29 +117,82 @@ class Clock:
         self.now += timedelta(**by)
 
 
+@dataclass(frozen=True)
+class Scene:
+    """What has happened before a test: the rows, and what the test case remembers of it."""
+
+    rows: Rows
+    remembered: Mapping[str, Any]
+
+
+_scenes: dict[Any, Scene] = {}
+
+
+def scene(play: Callable[[Any], None]) -> Callable[[Any], None]:
+    """Play this once in a process, and from then on lay down what came of it.
+
+    It begins with `super().play()`. A class that overrides something of the one that plays has a scene of its own.
+    """
+
+    @wraps(play)
+    def played(case: AppCase) -> None:
+        key = play, _overriding(type(case), played)
+        if key in _scenes:
+            case.stand(_scenes[key])
+        else:
+            play(case)
+            _scenes[key] = case.taken()
+
+    return played
+
+
 class AppCase(unittest.TestCase):
-    """A test with the application on an empty first-started database, a client and a clock."""
+    """A test with the application on a first-started database, a client and a clock.
+
+    What has happened before each test of a class is told by `play`.
+    """
 
     def setUp(self) -> None:
-        """Empty the database, start it first, give the application its laboratory."""
+        """Lay the scene of this class."""
+        self.play()
+
+    @scene
+    def play(self) -> None:
+        """A first start, and the instructor signed in."""
+        self.start_first()
+        self.client = self.signed_in(self.app)
+
+    def start_first(self) -> None:
+        """The application on a database that was just made."""
+        self.open_on(EMPTY)
+        self.laboratory.ask(first_start)
+
+    def open_on(self, rows: Rows) -> None:
+        """The application on these rows."""
         self.database = shared_database()
+        self.app = shared_app()
         self.clock = Clock()
         self.laboratory = Laboratory(self.database, self.clock)
-        self.fill()
-        self.app = shared_app()
+        Ground.rows = None
+        Ground.lay(rows)
         self.app.extensions["claykettle"] = self.laboratory
-        self.client = self.signed_in(self.app)
+
+    def taken(self) -> Scene:
+        """What lies there now, and copies of what the case remembers; unittest's own names begin with a dash."""
+        mine = {name: value for name, value in vars(self).items() if not name.startswith("_")}
+        return Scene(Ground.take(), _copied(mine))
+
+    def stand(self, scene: Scene) -> None:
+        """Be where a scene ended."""
+        Ground.lay(scene.rows)
+        vars(self).update(_copied(scene.remembered))
+        self.app.extensions["claykettle"] = self.laboratory
 
     def signed_in(self, app: Flask, login: str = TEACHER, host: str = "localhost") -> FlaskClient:
         """A client of an application, with the cookie of somebody who has signed in."""
         client: FlaskClient = app.test_client()
         client.set_cookie(COOKIE, secret_of(self.laboratory, login), domain=host)
         return client
-
-    def fill(self) -> None:
-        """What is in the database when a test begins."""
-        empty(self.database)
-        self.laboratory.ask(first_start)
 
     def post(self, path: str, body: Any, status: int = 200) -> Any:
         """Post JSON, expect a status, give the answer."""
@@ -138,3 +232,17 @@ class AppCase(unittest.TestCase):
             self.clock.move(minutes=15)
             run = self.weigh(run, "vessel_residue", residue, position)
         return run
+
+
+def _copied(remembered: Mapping[str, Any]) -> dict[str, Any]:
+    """Copies of one's own, but for what there is one of in the whole process."""
+    return copy.deepcopy(dict(remembered), {id(one): one for one in (shared_database(), shared_app())})
+
+
+def _overriding(case: type, play: object) -> type | None:
+    """The first class that changes something of the one that plays; None where all of them only add tests."""
+    owner = next(one for one in case.__mro__ if vars(one).get("play") is play)
+    for one in case.__mro__[: case.__mro__.index(owner)]:
+        if any(hasattr(owner, name) for name in vars(one) if not name.startswith(("test_", "_")) and name != "play"):
+            return one
+    return None

@@ -6,7 +6,7 @@ from typing import Any
 from uuid import uuid4
 
 from tests.core.test_sizing import OPTIONS
-from tests.support.server import AppCase
+from tests.support.server import AppCase, scene
 
 ADDED = {"formula": "RuCl3.3H2O", "name": "ruthenium(III) chloride trihydrate", "hazards": "May cause cancer\nAllergy"}
 
@@ -126,8 +126,9 @@ class Waste(AppCase):
 
 
 class Drying(AppCase):
-    def setUp(self) -> None:
-        super().setUp()
+    @scene
+    def play(self) -> None:
+        super().play()
         self.run_ = self.start(method="precipitation", options=OPTIONS["precipitation"], title="Blanc fixe")
         for slot, text in (("reagent_1", "1.000"), ("reagent_2", "25.0"), ("paper", "0.912")):
             self.clock.move(minutes=2)

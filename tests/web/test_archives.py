@@ -9,9 +9,9 @@ from typing import Any
 from urllib.parse import quote
 from uuid import uuid4
 
-from claykettle.service.demo import seed_demo
 from claykettle.service.shelf.shelf import first_start
-from tests.support.server import AppCase, empty
+from tests.support.demo import DemoCase
+from tests.support.server import AppCase, empty, scene
 
 NAME = "record.jsonl"
 
@@ -65,9 +65,8 @@ class Archived(AppCase):
         }
 
 
-class Whole(Archived):
+class OfTheDemo(Archived, DemoCase):
     def test_the_whole_demo_comes_back_as_it_was(self) -> None:
-        self.laboratory.ask(seed_demo)
         run = next(row for row in self.get("/api/runs")["runs"] if "Borax from the glaze" in row["title"])
         for name in ("Kaolin", "Terra"):
             self.post(f"/api/runs/{run['uuid']}/signatures", {"uuid": str(uuid4()), "name": name})
@@ -91,6 +90,8 @@ class Whole(Archived):
             {row["name"] for row in today["instruments"]},
         )
 
+
+class Whole(Archived):
     def test_what_is_here_already_becomes_a_copy_without_its_signatures(self) -> None:
         run = self.weigh_all(self.start(title="Zinc"), "32.134", "32.134")
         self.post(f"/api/runs/{run['uuid']}/signatures", {"uuid": str(uuid4()), "name": "Marl"})
@@ -112,8 +113,9 @@ class Whole(Archived):
 
 
 class Faulty(Archived):
-    def setUp(self) -> None:
-        super().setUp()
+    @scene
+    def play(self) -> None:
+        super().play()
         self.run_before = self.weigh_all(self.start(title="Zinc"), "32.134", "32.134")
         self.files = unzipped(self.archive())
         self.elsewhere()

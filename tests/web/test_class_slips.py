@@ -7,14 +7,16 @@ from uuid import uuid4
 
 from flask.testing import FlaskClient
 
+from tests.support.server import scene
 from tests.web.test_lab import LabCase
 
 FIGURES = (("vessel", 1, "45.740"), ("vessel_sample", 1, "47.520"), ("vessel_residue", 1, "46.741"))
 
 
 class Slips(LabCase):
-    def setUp(self) -> None:
-        super().setUp()
+    @scene
+    def play(self) -> None:
+        super().play()
         self.flint = self.tablet("Flint")
 
     def queued(self, *at: str) -> list[dict[str, Any]]:

@@ -15,6 +15,7 @@ import pypdf
 from flask.testing import FlaskClient
 from python_calamine import CalamineWorkbook
 
+from tests.support.server import scene
 from tests.web.test_classes import FOUR
 from tests.web.test_lab import LabCase
 from tests.web.test_revealing import OWN, PRACTICAL, RevealCase
@@ -31,9 +32,10 @@ ASKING = PRACTICAL | {"before": BEFORE, "after": AFTER}
 
 
 class DeskCase(RevealCase):
-    def setUp(self) -> None:
+    @scene
+    def play(self) -> None:
         """A class of four benches whose practical asks questions and keeps the answers back."""
-        super(LabCase, self).setUp()
+        super(LabCase, self).play()
         self.more_benches(*FOUR)
         seats = dict(zip(self.benches(), ([], [], ["Ada Quill", "Bo Thrush"], []), strict=True))
         self.laid = self.lay_out(title="Zinc", starts="17:30", sample="1.7 g", practical=ASKING, students=seats)
@@ -127,9 +129,10 @@ class Questions(DeskCase):
 
 
 class Marks(DeskCase):
-    def setUp(self) -> None:
+    @scene
+    def play(self) -> None:
         """One sheet with a slip: 0.781 g written as 0.871 g."""
-        super().setUp()
+        super().play()
         self.settled("Flint")
         self.hand_in(student="Ada Quill", claims=OWN | {"water_mass": "0.871 g", "water_ratio": "7.81"})
 
@@ -199,9 +202,10 @@ class Marks(DeskCase):
 
 
 class Table(DeskCase):
-    def setUp(self) -> None:
+    @scene
+    def play(self) -> None:
         """Four benches: three near seven, one not dry."""
-        super().setUp()
+        super().play()
         for bench, residue in (("Bench 1", "46.740"), ("China", "46.739"), ("Flint", "46.738"), ("Grog", "46.860")):
             self.settled(bench, residue)
         self.hand_in(student="Ada Quill")

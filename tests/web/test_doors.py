@@ -19,7 +19,7 @@ from sqlalchemy import text
 from claykettle.service.doors import passwords
 from claykettle.service.doors.accounts import NewAccount, create_account
 from claykettle.service.visit import Visit
-from tests.support.server import AppCase
+from tests.support.server import AppCase, scene
 
 PASSWORD = "slip and glaze"
 
@@ -438,12 +438,11 @@ class Backups(Doors):
 
 
 class First(Doors):
-    def setUp(self) -> None:
+    @scene
+    def play(self) -> None:
         """A house in which nobody has an account, its code on the terminal."""
-        super().setUp()
+        super().play()
         self.without("sign_in", "membership", "account")
-        self.app.config["KETTLE_FIRST_CODE"] = "CLAY-2345"
-        self.addCleanup(self.app.config.__setitem__, "KETTLE_FIRST_CODE", "")
         self.body = {
             "code": "clay-2345",
             "login": "kaolin",
@@ -451,6 +450,11 @@ class First(Doors):
             "password": PASSWORD,
             "section": "Glaze",
         }
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.app.config["KETTLE_FIRST_CODE"] = "CLAY-2345"
+        self.addCleanup(self.app.config.__setitem__, "KETTLE_FIRST_CODE", "")
 
     def without(self, *tables: str) -> None:
         with self.database.engine.begin() as connection:

@@ -18,15 +18,17 @@ from claykettle.service.lab import words
 from claykettle.service.lab.state import State
 from claykettle.web.context import COOKIE
 from tests.support.doors import secret_of
+from tests.support.server import scene
 from tests.web.test_classes import FOUR, ClassCase
 
 SWAPPED = "46.378"
 
 
 class LabCase(ClassCase):
-    def setUp(self) -> None:
+    @scene
+    def play(self) -> None:
         """A class of four benches that has begun an hour ago, two balances in the room."""
-        super().setUp()
+        super().play()
         self.more_benches(*FOUR)
         students = {self.benches()[1]: ["Ada Quill", "Bo Thrush"]}
         self.laid = self.lay_out(students=students, title="Zinc", starts="17:30", sample="1.7 g")

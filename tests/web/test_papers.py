@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from typing import Any
 
-from tests.support.server import AppCase
+from tests.support.server import AppCase, scene
 
 
 class OfOneBox(AppCase):
-    def setUp(self) -> None:
-        super().setUp()
+    @scene
+    def play(self) -> None:
+        super().play()
         options = {
             "equation": "BaCl2(aq) + Na2SO4(aq) -> BaSO4(s) + 2 NaCl(aq)",
             "reagents": ["BaCl2.2H2O", "Na2SO4 0.250 mol/L"],

@@ -193,6 +193,11 @@ class Rosters(PracticalCase):
         self.assertEqual(self.names(), ["Cy Wren"])
         response = self.client.post("/api/roster/file", data=data)
         self.assertEqual(response.status_code, 200, response.text)
+        told = {"names": ["Ada Quill", "Bo Thrush"], "new": ["Ada Quill", "Bo Thrush"], "missing": ["Cy Wren"]}
+        self.assertEqual(response.json, told)
+        # what is read is shown first: the roster is as it was until somebody saves it
+        self.assertEqual(self.names(), ["Cy Wren"])
+        self.put(response.json["names"])
         self.assertEqual(self.names(), ["Ada Quill", "Bo Thrush"])
 
     def test_a_double_name_changes_nothing(self) -> None:

@@ -10,6 +10,7 @@ from flask.testing import FlaskClient
 
 from claykettle.store.tables import SheetRow
 from tests.support.classes import ZINC
+from tests.support.server import scene
 from tests.web.test_classes import FOUR
 from tests.web.test_lab import LabCase
 
@@ -28,9 +29,10 @@ PRACTICAL = ZINC | {
 
 
 class RevealCase(LabCase):
-    def setUp(self) -> None:
+    @scene
+    def play(self) -> None:
         """A class of four benches whose practical keeps the answers back."""
-        super(LabCase, self).setUp()
+        super(LabCase, self).play()
         self.more_benches(*FOUR)
         self.laid = self.lay_out(title="Zinc", starts="17:30", sample="1.7 g", practical=PRACTICAL)
         self.number = self.laid["id"]

@@ -6,13 +6,15 @@ from typing import Any
 from urllib.parse import urlencode
 from uuid import uuid4
 
+from tests.support.server import scene
 from tests.web.test_desk import DeskCase
 
 
 class Search(DeskCase):
-    def setUp(self) -> None:
+    @scene
+    def play(self) -> None:
         """A class of zinc sulfate, Flint done and signed, and a run of its own with sulfur."""
-        super().setUp()
+        super().play()
         self.settled("Flint")
         self.settled("Grog", "46.860")
         tin = {"element": "Sn", "partner": "S"}

@@ -2,18 +2,23 @@
 
 from __future__ import annotations
 
+import errno
+import io
 import logging
 import shutil
 import tempfile
 import zlib
 from pathlib import Path
 from unittest import mock
+from uuid import uuid4
 
 import pymysql
 from sqlalchemy.exc import IntegrityError, InternalError, OperationalError, ProgrammingError
+from sqlalchemy.exc import TimeoutError as PoolTimeout
 
 from claykettle.store.database import Database
 from claykettle.web import create_app
+from claykettle.web import told as log_of_requests
 from claykettle.web.application import ROOM
 from tests.support.server import AppCase
 
@@ -93,6 +98,23 @@ class Failures(AppCase):
         self.assertIn("is kept and sent again", self.said["title"])
         lost = ProgrammingError("secret", {}, Exception("secret"), connection_invalidated=True)
         self.assertEqual(self.failing(lost), 503)
+        self.assertEqual(self.failing(PoolTimeout("QueuePool limit of size 10 overflow 54 reached")), 503)
+
+    def test_a_log_that_cannot_be_written_changes_no_answer_and_is_told_at_healthz(self) -> None:
+        """As on a full disk: the reading is stored, and said to be."""
+        app = create_app(self.database, clock=self.clock)
+        with mock.patch("sys.stderr", io.StringIO()) as written:
+            log_of_requests.init_app(app)
+        client = self.signed_in(app)
+        self.laboratory, run = app.extensions["claykettle"], self.start()
+        body = {"uuid": str(uuid4()), "slot": "vessel", "position": 1, "text": "31.204"}
+        with mock.patch.object(written, "write", side_effect=OSError(errno.ENOSPC, "No space left on device")):
+            answer = client.post(f"/api/runs/{run['uuid']}/readings", json=body)
+            self.assertEqual((answer.status_code, answer.json["readings"][0]["text"]), (200, "31.204"))
+            self.assertIn("log", client.get("/healthz").json)
+        self.assertEqual(client.get("/healthz").status_code, 200)
+        self.assertEqual(client.get("/healthz").json, {"status": "ok"})
+        self.assertIn('"path": "/healthz"', written.getvalue())
 
     def test_a_full_disk_is_said_as_such(self) -> None:
         """What MariaDB answered on a file system without room: 1114 as a rule, 1021, or the system's number 28."""

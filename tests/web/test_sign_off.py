@@ -11,6 +11,7 @@ from flask.testing import FlaskClient
 from claykettle.core.methods.registry import procedure_named
 from claykettle.core.run import procedure_body
 from tests.support.classes import ZINC
+from tests.support.server import scene
 from tests.web.test_classes import FOUR
 from tests.web.test_lab import LabCase
 
@@ -27,9 +28,10 @@ def signed_practical() -> dict[str, Any]:
 
 
 class SignOffCase(LabCase):
-    def setUp(self) -> None:
+    @scene
+    def play(self) -> None:
         """Flint has weighed to constant mass, and has its last step before it."""
-        super(LabCase, self).setUp()
+        super(LabCase, self).play()
         self.more_benches(*FOUR)
         self.laid = self.lay_out(title="Zinc", starts="17:30", sample="1.7 g", practical=signed_practical())
         self.number = self.laid["id"]

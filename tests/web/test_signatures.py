@@ -9,12 +9,13 @@ from uuid import uuid4
 
 from sqlalchemy import text
 
-from tests.support.server import AppCase
+from tests.support.server import AppCase, scene
 
 
 class Signing(AppCase):
-    def setUp(self) -> None:
-        super().setUp()
+    @scene
+    def play(self) -> None:
+        super().play()
         self.run_view = self.weigh_all(self.start(), "32.151", "32.136", "32.134")
         self.uuid = self.run_view["uuid"]
 

@@ -8,6 +8,7 @@ import re
 import tempfile
 import warnings
 import zipfile
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 from unittest import mock
@@ -17,7 +18,11 @@ import rocrate
 from rocrate_validator import models, services
 from rocrate_validator.utils.http import HttpRequester
 
-from tests.support.server import empty
+from claykettle.service.doors.sections import new_section
+from claykettle.service.shelf.shelf import first_start, open_house
+from claykettle.service.visit import Visit
+from tests.support.doors import TEACHER, account_of
+from tests.support.server import empty, scene
 from tests.web.test_desk import AFTER, DeskCase
 from tests.web.test_revealing import OWN
 
@@ -35,9 +40,10 @@ class _Answer:
 
 
 class TermCase(DeskCase):
-    def setUp(self) -> None:
+    @scene
+    def play(self) -> None:
         """A class with a sheet marked by a person and given back, an answer, a message, and signatures."""
-        super().setUp()
+        super().play()
         self.settled("Flint")
         self.settled("Grog", "46.860")
         self.hand_in(student="Ada Quill", claims=OWN | {"water_mass": "0.871 g"})
@@ -57,7 +63,7 @@ class TermCase(DeskCase):
     def another_house(self) -> None:
         """Everything is gone but the database itself."""
         empty(self.database)
-        self.fill()
+        self.laboratory.ask(first_start)
         self.client = self.signed_in(self.app)
 
     def bring(self, data: bytes, status: int = 200) -> Any:
@@ -152,6 +158,38 @@ class BroughtBack(TermCase):
         self.assertEqual(told[1]["fingerprint"], signatures["fingerprint"])
         self.assertEqual({"signed"}, {row["standing"] for row in signatures["benches"] if row["standing"] != "empty"})
         self.assertEqual([row["found"] for row in told[2]["rows"]], [row["found"] for row in table["rows"]])
+
+    def test_a_house_that_was_just_made_has_no_bench_and_reads_it_back_whole(self) -> None:
+        """As a real one is: its first account, a section by name, and nothing else."""
+        data = self.package()
+        first = {row["uuid"] for row in self.get("/api/runs")["runs"]}
+        empty(self.database)
+        self.laboratory.ask(open_house)
+        self.laboratory.ask(account_of, TEACHER)
+        self.laboratory.ask(self.own_section)
+        self.client = self.signed_in(self.app)
+        found = self.bring(data)
+        self.assertEqual(
+            [], [(row["faults"], row["remark"]) for row in found["files"] if row["faults"] or row["remark"]]
+        )
+        self.assertEqual(first, {row["run"]["uuid"] for row in self.get("/api/search")["runs"]})
+        self.assertFalse(any("copies" in row for row in found["also"]), found["also"])
+
+    @staticmethod
+    def own_section(visit: Visit) -> None:
+        account = account_of(visit, TEACHER)
+        new_section(replace(visit, caller=replace(visit.caller, account=account.id)), "Evening class")
+
+    def test_a_run_file_alone_opens_in_a_house_without_a_bench(self) -> None:
+        run = next(row for row in self.get("/api/runs")["runs"] if row["bench"] == "Flint")
+        file = self.client.get(f"/api/runs/{run['uuid']}/run-file").data
+        empty(self.database)
+        self.laboratory.ask(open_house)
+        self.laboratory.ask(account_of, TEACHER)
+        self.laboratory.ask(self.own_section)
+        self.client = self.signed_in(self.app)
+        answer = self.client.post("/api/runs/import", data=file)
+        self.assertEqual(201, answer.status_code, answer.text)
 
     def plain(self, view: Any) -> Any:
         """Without the numbers by which a database knows its rows."""

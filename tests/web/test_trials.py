@@ -6,14 +6,15 @@ from typing import Any
 from uuid import uuid4
 
 from tests.support.runs import document
-from tests.support.server import AppCase
+from tests.support.server import AppCase, scene
 
 ENDS = ("30.351", "30.338", "30.337")
 
 
 class SeveralTrials(AppCase):
-    def setUp(self) -> None:
-        super().setUp()
+    @scene
+    def play(self) -> None:
+        super().play()
         self.run_view = self.start(options={"salt": "ZnSO4", "accepted": "ZnSO4.7H2O"})
         self.uuid = self.run_view["uuid"]
 
@@ -177,8 +178,9 @@ class SeveralTrials(AppCase):
 
 
 class Predictions(AppCase):
-    def setUp(self) -> None:
-        super().setUp()
+    @scene
+    def play(self) -> None:
+        super().play()
         self.uuid = self.start(options={"salt": "ZnSO4"})["uuid"]
 
     def predict(self, text: str, by: str = "Marl", status: int = 200) -> Any:

@@ -314,7 +314,7 @@ export type MarkedLine = Schemas['MarkedLineView'];
 export const getMarking = (number: number) => send<ClassMarkingView>(`/api/classes/${number}/marking`);
 export const handOver = () => post<Schemas['HandOverView']>('/api/session/hand-over', {});
 export const getRoster = () => send<RosterView>('/api/roster');
-export const openRoster = (file: Blob) => sendFile<RosterView>('/api/roster/file', file);
+export const readList = (file: Blob) => sendFile<Schemas['ListView']>('/api/roster/file', file);
 export const putRoster = (names: string[]) =>
 	send<RosterView>('/api/roster', {
 		method: 'PUT',

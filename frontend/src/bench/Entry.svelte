@@ -84,6 +84,14 @@
 		void put('', from === to ? Math.max(0, from - 1) : from, to);
 	}
 
+	/* turns the sign round, wherever the caret stands */
+	async function minus(): Promise<void> {
+		bench.type(/^[-−]/.test(bench.typed) ? bench.typed.slice(1) : `-${bench.typed}`);
+		await tick();
+		input?.focus();
+		input?.setSelectionRange(bench.typed.length, bench.typed.length);
+	}
+
 	function toggleKeys(): void {
 		keys = !keys;
 		keep('keypad', keys);
@@ -140,7 +148,7 @@
 					<Grid3x3 size={22} aria-hidden="true" />
 				</button>
 			</div>
-			{#if keys}<div class="pad"><Keypad {press} {erase} /></div>{/if}
+			{#if keys}<div class="pad"><Keypad {press} {erase} minus={entry.signed ? () => void minus() : null} /></div>{/if}
 			<div class="state">
 				<ReadWith {run} {bench} {entry} cools={left > 0} {focus}>
 					{#if !bench.returned}<NotTaken {bench} {entry} {focus} />{/if}

@@ -2,14 +2,18 @@
 	/* Our own keys, so that no system keyboard hides the pictures: large, and nothing a weighing does not need. */
 	import Delete from '@lucide/svelte/icons/delete';
 
-	let { press, erase }: { press: (character: string) => void; erase: () => void } = $props();
+	let {
+		press,
+		erase,
+		minus = null
+	}: { press: (character: string) => void; erase: () => void; minus?: (() => void) | null } = $props();
 
 	const KEYS = ['7', '8', '9', '4', '5', '6', '1', '2', '3', '.', '0'];
 	/* the field keeps the focus and its place in the digits */
 	const stay = (event: PointerEvent) => event.preventDefault();
 </script>
 
-<div class="keypad" role="group" aria-label="Keypad">
+<div class="keypad" class:signed={minus !== null} role="group" aria-label="Keypad">
 	{#each KEYS as key (key)}
 		<button
 			type="button"
@@ -19,6 +23,15 @@
 			onclick={() => press(key)}>{key}</button
 		>
 	{/each}
+	{#if minus}
+		<button
+			type="button"
+			class="figure minus"
+			onpointerdown={stay}
+			onclick={minus}
+			aria-label="Minus sign">−</button
+		>
+	{/if}
 	<button
 		type="button"
 		class="back"
@@ -42,6 +55,13 @@
 		.keypad {
 			grid-template-areas: 'k7 k8 k9 back' 'k4 k5 k6 point' 'k1 k2 k3 k0';
 		}
+	}
+	/* a figure may lie below zero: the minus stands apart from the digits */
+	.keypad.signed {
+		grid-template-areas: 'k7 k8 k9 back' 'k4 k5 k6 minus' 'k1 k2 k3 point' 'k0 k0 k0 k0';
+	}
+	.minus {
+		grid-area: minus;
 	}
 	.back {
 		grid-area: back;

@@ -37,6 +37,9 @@ const SIGN_OFF = 'asks for sign-off';
 
 type Doubt = { reading: Queued; text: string; suggestion: string | null };
 
+/** The place of a reading in its trial. */
+const placeOf = (row: { slot: string; position: number }): string => `${row.slot} ${row.position}`;
+
 /** One run at the bench: what the server says of it, what is typed, and what is on its way. */
 export class Bench {
 	run = $state<RunView | null>(null);
@@ -69,6 +72,8 @@ export class Bench {
 	/** Why what is typed cannot be saved just now, as it was answered. */
 	why = $state('The server does not answer just now.');
 	typed = $state('');
+	/** The place for which it was typed; empty while nothing is. */
+	#typedFor = '';
 	fault = $state('');
 	notice = $state('');
 	doubt = $state<Doubt | null>(null);
@@ -156,10 +161,12 @@ export class Bench {
 	 * answers it, and that one is recorded by its own Enter.
 	 */
 	type(text: string): void {
+		if (text === '') this.#typedFor = '';
+		else if (this.#typedFor === '' && this.entry) this.#typedFor = placeOf(this.entry);
 		this.typed = text;
 		this.fault = '';
 		if (this.doubt && this.doubt.reading.text !== text) this.doubt = null;
-		keep(this.#draft, text);
+		keep(this.#draft, { text, place: this.#typedFor });
 	}
 
 	/** From now on somebody else writes on this device. */
@@ -180,7 +187,7 @@ export class Bench {
 			by_itself: byItself,
 			text: this.typed,
 			trial: this.returned?.trial ?? this.trial ?? '1',
-			order: this.returned ? before(this.queue) : behind(this.queue)
+			order: this.returned ? before(this.queue) : behind(outbox.of(this.uuid))
 		};
 		const instead = this.returned?.uuid;
 		this.returned = null;
@@ -188,6 +195,9 @@ export class Bench {
 		this.type('');
 		this.#recordedAt = Date.now();
 		await outbox.put(this.uuid, [reading], instead);
+		// a question that came while it was typed is asked now
+		const [first] = outbox.of(this.uuid);
+		if (first?.asked && !this.returned) this.#bringBack(first);
 	}
 
 	/** Put what was measured on a photograph on its way: from this place of the series on, one behind the other. */
@@ -402,13 +412,17 @@ export class Bench {
 		this.#take(outcome);
 	}
 
-	/** A reading that came back stands in the field, with what was asked; what was typed since stays. */
+	/** A reading that came back stands in the field, with what was asked; what is typed for another one comes first. */
 	#bringBack(row: Queued): void {
 		if (!row.asked) return;
 		const { code, title, fault, suggestion } = row.asked;
+		if (this.typed && this.#typedFor && this.#typedFor !== placeOf(row)) {
+			this.fault = `${row.label} ${row.text} ${row.unit} came back: ${code === 'doubt' ? title : fault}`;
+			return;
+		}
 		this.returned = row;
 		if (this.typed && this.typed !== row.text) {
-			// typed since, for another place perhaps: it stays, and what came back is said
+			// typed anew for this very place already
 			this.fault = `${row.label} ${row.text} ${row.unit} came back: ${code === 'doubt' ? title : fault}`;
 			return;
 		}
@@ -432,7 +446,25 @@ export class Bench {
 
 	#show(trial: string): void {
 		this.trial = trial;
-		this.typed = kept<string>(this.#draft) ?? '';
+		const draft = kept<{ text: string; place: string }>(this.#draft);
+		this.typed = draft?.text ?? '';
+		this.#typedFor = draft?.place ?? '';
+		this.#keepToItsField();
+	}
+
+	/**
+	 * What was typed belongs to the field for which it was typed: where another device has recorded that reading
+	 * meanwhile, it is no figure for the next one.
+	 */
+	#keepToItsField(): void {
+		if (!this.typed || !this.run || !this.#typedFor || this.returned) return;
+		if (this.entry && placeOf(this.entry) === this.#typedFor) return;
+		const taken = this.run.readings.find((row) => row.current && placeOf(row) === this.#typedFor);
+		const text = this.typed;
+		this.type('');
+		this.notice = taken
+			? `${taken.label} is recorded already: ${taken.text} ${taken.unit}. “${text}” was typed for it and was not recorded.`
+			: `“${text}” was typed for a reading that is not asked for any more. It was not recorded.`;
 	}
 
 	#giveUp(): void {
@@ -461,11 +493,13 @@ export class Bench {
 				hint: '',
 				expected: '',
 				because: '',
-				suggested: ''
+				suggested: '',
+				signed: true
 			};
 			return (elsewhere ? null : upcoming.find(is(this.returned))) ?? typedAgain;
 		}
-		const own = this.queue.filter((reading) => reading.trial === this.trial);
+		// one that came back and is not asked about yet keeps its place: the field goes on to what is being typed
+		const own = outbox.rows.filter((row) => row.run === this.uuid && row.trial === this.trial);
 		return upcoming.find((entry) => !own.some(is(entry))) ?? null;
 	}
 
@@ -490,6 +524,7 @@ export class Bench {
 		if (outcome.value.version === this.run?.version && !this.#behind) return;
 		const whole = this.#whole(outcome.value);
 		this.run = whole;
+		this.#keepToItsField();
 		void keepRun(whole);
 	}
 }

@@ -1,6 +1,6 @@
 <script lang="ts">
 	/* Which benches, in the room's order, and who stands at them. */
-	import { openRoster, putRoster } from '../api/client';
+	import { putRoster, readList } from '../api/client';
 	import { namesIn, type Prepare } from './prepare.svelte';
 
 	let { prepare }: { prepare: Prepare } = $props();
@@ -10,6 +10,8 @@
 	let editing = $state(false);
 	let typed = $state('');
 	let wrong = $state('');
+	/* what is said of a list that was read and is not saved yet */
+	let read = $state('');
 	let picker = $state<HTMLInputElement | null>(null);
 
 	function choose(id: number, isIn: boolean): void {
@@ -31,6 +33,7 @@
 
 	function edit(): void {
 		typed = prepare.roster.join('\n');
+		read = '';
 		editing = true;
 	}
 
@@ -41,24 +44,36 @@
 
 	async function open(files: FileList | null): Promise<void> {
 		const file = files?.[0];
-		if (file) take(await openRoster(file));
 		if (picker) picker.value = '';
+		if (!file) return;
+		const outcome = await readList(file);
+		wrong = outcome.kind === 'done' ? '' : faultsOf(outcome);
+		if (outcome.kind !== 'done') return;
+		const { names, missing } = outcome.value;
+		const leaving = missing.length ? ` Not in the list: ${several(missing)}; they come off the roster.` : '';
+		read = `${names.length} names were read from ${file.name}.${leaving} Check them, then save. Nothing is saved yet.`;
+		typed = names.join('\n');
+		editing = true;
 	}
 
+	const several = (names: string[]): string =>
+		names.slice(0, 6).join(', ') + (names.length > 6 ? ` and ${names.length - 6} more` : '');
+
 	function take(outcome: Awaited<ReturnType<typeof putRoster>>): void {
-		if (outcome.kind === 'done') {
-			prepare.roster = outcome.value.students.map((row) => row.name);
-			wrong = '';
-			editing = false;
-		} else {
-			const faults = outcome.kind === 'problem' ? outcome.faults : [];
-			wrong = faults.length
-				? faults
-						.slice(0, 3)
-						.map((row) => row.message)
-						.join(' ') + (faults.length > 3 ? ` And ${faults.length - 3} more.` : '')
-				: outcome.title;
+		if (outcome.kind !== 'done') {
+			wrong = faultsOf(outcome);
+			return;
 		}
+		prepare.roster = outcome.value.students.map((row) => row.name);
+		wrong = '';
+		editing = false;
+	}
+
+	function faultsOf(outcome: { kind: string; title: string; faults?: { message: string }[] }): string {
+		const faults = outcome.faults ?? [];
+		const more = faults.length > 3 ? ` And ${faults.length - 3} more.` : '';
+		const first = faults.slice(0, 3).map((row) => row.message);
+		return faults.length ? first.join(' ') + more : outcome.title;
 	}
 
 	const seated = $derived(draft.benches.flatMap((id) => namesIn(draft.students[String(id)] ?? '')));
@@ -98,7 +113,8 @@
 <div class="roster">
 	{#if editing}
 		<div class="field">
-			<label for="roster">Roster, a line a student</label>
+			{#if read}<p class="read" role="status">{read}</p>{/if}
+			<label for="roster">Roster, one student per line</label>
 			<textarea
 				id="roster"
 				rows="8"
@@ -110,8 +126,8 @@
 			<p id="roster-wrong" class="fault" role="alert">{wrong}</p>
 		</div>
 		<div class="acts">
-			<button type="button" class="button act" onclick={keepRoster}>Keep the roster</button>
-			<button type="button" class="button" onclick={() => (editing = false)}>Leave it</button>
+			<button type="button" class="button act" onclick={keepRoster}>Save the roster</button>
+			<button type="button" class="button" onclick={() => (editing = false)}>Cancel</button>
 		</div>
 	{:else}
 		<p class="quiet">

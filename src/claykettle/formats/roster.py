@@ -13,7 +13,8 @@ from claykettle.core.wording import fault_in_name
 MOST = 5000
 LONGEST = 120
 HEADINGS = ("name", "student", "students", "full name")
-FAMILY, GIVEN = ("last name", "surname", "family name"), ("first name", "given name", "forename")
+FAMILY = ("last name", "surname", "family name", "nachname", "familienname", "nom", "apellido", "apellidos", "cognome")
+GIVEN = ("first name", "given name", "forename", "vorname", "prénom", "prenom", "nombre", "nome")
 MARKED = re.compile(r"^'(?=[=+\-@])")
 """How a text that would be a formula is marked as text: that mark is no part of a name, as it is in 't Hooft."""
 BOMS = ((b"\xef\xbb\xbf", "utf-8-sig"), (b"\xff\xfe", "utf-16"), (b"\xfe\xff", "utf-16"))
@@ -22,8 +23,8 @@ BOMS = ((b"\xef\xbb\xbf", "utf-8-sig"), (b"\xff\xfe", "utf-16"), (b"\xfe\xff", "
 def read_roster(data: bytes | str) -> list[str]:
     """The names of a roster, in order; a heading row is passed over, empty lines too.
 
-    Of a table it is the column `name`, or first and last name together, or else the first. Raises Refusal for what is
-    no list, and as `checked_names`.
+    Of a table it is the column `name`, or first and last name together, or else the first that holds words and no
+    numbers. Raises Refusal for what is no list, and as `checked_names`.
     """
     text = data if isinstance(data, str) else _decoded(data)
     if "\0" in text:
@@ -104,12 +105,25 @@ def _names(rows: Sequence[Sequence[str]]) -> list[str]:
         picked = [_cell(row, whole) for row in rows[1:]]
     elif family is not None:
         picked = [f"{_cell(row, given)} {_cell(row, family)}" for row in rows[1:]]
-    elif rows and all(len(row) == 2 for row in rows):
+    elif rows and all(len(row) == 2 and not any(map(_is_number, row)) for row in rows):
         # `Family, Given` without a heading
         picked = [f"{row[1]} {row[0]}" for row in rows]
     else:
-        picked = [_cell(row, 0) for row in rows]
+        column = _of_words(rows)
+        # above a column of numbers stands what they are: that row names no student
+        below = rows[1:] if column and not all(map(_is_number, rows[0][:column])) else rows
+        picked = [_cell(row, column) for row in below]
     return [MARKED.sub("", one.strip()) for one in picked]
+
+
+def _of_words(rows: Sequence[Sequence[str]]) -> int:
+    """The first column in which words stand; the first where there is none."""
+    width = max(map(len, rows), default=1)
+    return next((at for at in range(width) if not all(_is_number(_cell(row, at)) for row in rows[1:] or rows)), 0)
+
+
+def _is_number(text: str) -> bool:
+    return not any(map(str.isalpha, text))
 
 
 def _cell(row: Sequence[str], place: int | None) -> str:

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import json
 import os
+import shutil
 import signal
 import ssl
 import subprocess
 import threading
 import time
 import urllib.request
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from contextlib import suppress
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
@@ -24,6 +25,7 @@ from claykettle.core.errors import KettleError
 from claykettle.launch.backup import make_backup, put_back, sweep
 from claykettle.launch.folder import Records, Running, tell, untell
 from claykettle.launch.mariadb import PrivateServer
+from claykettle.launch.part import Part, Patience
 from claykettle.launch.paths import BUILT, SetupError, say
 from claykettle.launch.process import end_rest, start, stop
 from claykettle.launch.reached import fingerprint
@@ -62,8 +64,10 @@ def _sum_up_one(laboratory: Laboratory, number: int) -> None:
         say(f"run {number} cannot be summed up by this program ({error.__class__.__name__}); lists leave it as it was")
 
 
-MOST_RESTARTS, WITHIN_S = 5, 60.0
-"""So often in a minute something that died is started again; what dies more often has a reason that must be told."""
+ASK_S = 10.0
+"""So often the launcher asks whether the application answers."""
+HEALTH = "parts.json"
+"""In the data folder: how often each part was started again, for `/healthz`."""
 
 
 @dataclass
@@ -76,8 +80,8 @@ class House:
     addresses: list[str]
     certificate: tuple[Path, Path] | None = None
     ended: threading.Event = field(default_factory=threading.Event)
-    restarts: list[float] = field(default_factory=list)
     told: str = ""
+    web: subprocess.Popen[bytes] | None = None
 
     def run(self) -> int:
         """Serve until told to end; the exit status."""
@@ -85,7 +89,7 @@ class House:
             signal.signal(sign, self._end)
         data = self.settings.data
         server = None if self.settings.database else PrivateServer(data / "mariadb")
-        web: subprocess.Popen[bytes] | None = None
+        (data / HEALTH).unlink(missing_ok=True)
         try:
             if server is not None:
                 say("starting the database server")
@@ -93,21 +97,21 @@ class House:
                 sweep(server)
             url = server.url if server is not None else self.settings.database
             told = self._prepared(url, server)
-            web = self._start_web(url)
-            self._wait_for(web)
+            self.web = self._start_web(url)
+            self._wait_for(self.web)
             socket = str(server.socket) if server is not None else ""
             tell(data, Running(self.addresses[0], os.getpid(), url, socket, server.port if server else 0))
             if not self.ended.is_set():
                 self._say_where(told)
-            web = self._watch(web, server, url)
+            self._watch(server, url)
         except SetupError as error:
             say(str(error))
             return 1
         finally:
             say("ending")
             untell(data)
-            if web is not None:
-                stop(web)
+            if self.web is not None:
+                stop(self.web)
             if server is not None:
                 server.stop()
         say("ended")
@@ -168,15 +172,15 @@ class House:
         return start(command, log, environment)
 
     def _wait_for(self, web: subprocess.Popen[bytes]) -> None:
-        deadline = time.monotonic() + 120
-        while time.monotonic() < deadline and not self.ended.is_set():
+        """Until it answers for the first time, however slow the machine; ends only where it died. Raises SetupError."""
+        patience = Patience(self._answers)
+        while not self.ended.is_set():
             if web.poll() is not None:
                 raise SetupError(f"the application did not start; see {self.settings.data / 'web.log'}")
-            if self._answers():
+            patience.look(())
+            if patience.since is None:
                 return
-            time.sleep(0.1)
-        if not self.ended.is_set():
-            raise SetupError(f"the application does not answer; see {self.settings.data / 'web.log'}")
+            self.ended.wait(0.1)
 
     def _answers(self) -> bool:
         host = "127.0.0.1" if self.settings.host in ("0.0.0.0", "::") else self.settings.host
@@ -204,29 +208,54 @@ class House:
         if told:
             say(told)
 
-    def _watch(self, web: subprocess.Popen[bytes], server: PrivateServer | None, url: str) -> subprocess.Popen[bytes]:
-        """Start again what died, and make the nightly backup; until told to end."""
+    def _watch(self, server: PrivateServer | None, url: str) -> None:
+        """Start again what died, make the nightly backup, keep the log short; until told to end."""
         nightly = Nightly(self.settings)
         keeper = Database(server.keeper_url if server is not None else url)
         # of several houses on one outside database that one seals to which its keeper gave the key
         seals = server is not None or (self.settings.data / KEY).exists()
         sealer = Sealer(self.settings.data, keeper) if seals else None
+        parts, patience, asked = self._parts(server, url), Patience(self._answers), time.monotonic()
         while not self.ended.wait(0.5):
-            if server is not None and server.process is not None and server.process.poll() is not None:
-                self._count_restart("the database server")
-                server.process = None
-                server.start(server.port)
-                server.limit()
-            if web.poll() is not None:
-                end_rest(web)
-                self._count_restart("the application")
-                web = self._start_web(url)
-                self._wait_for(web)
+            started = [part.look() for part in parts]
+            if any(started):
+                self._tell_health(parts)
+            if time.monotonic() - asked >= ASK_S:
+                patience.look([part.name for part in parts if part.is_down])
+                shorten(self.settings.data / "web.log")
+                asked = time.monotonic()
             nightly.look(server)
             if sealer is not None:
                 self._seal(sealer)
         keeper.close()
-        return web
+
+    def _parts(self, server: PrivateServer | None, url: str) -> list[Part]:
+        """The database where it is the house's own, and the application, in the order in which they start."""
+
+        def start_database() -> None:
+            assert server is not None
+            server.process = None
+            server.start(server.port)
+            server.limit()
+
+        def start_application() -> None:
+            if self.web is not None:
+                end_rest(self.web)
+            self.web = self._start_web(url)
+
+        def is_ended() -> bool:
+            return self.web is None or self.web.poll() is not None
+
+        application = Part("the application", is_ended, start_application)
+        if server is None:
+            return [application]
+        is_dead = lambda: server.process is None or server.process.poll() is not None  # noqa: E731
+        return [Part("the database server", is_dead, start_database), application]
+
+    def _tell_health(self, parts: Sequence[Part]) -> None:
+        told = {part.name: part.deaths for part in parts if part.deaths}
+        with suppress(OSError):
+            (self.settings.data / HEALTH).write_text(json.dumps(told))
 
     def _seal(self, sealer: Sealer) -> None:
         """Seal what came; a database that is away just now is looked after elsewhere."""
@@ -241,12 +270,20 @@ class House:
             say(f"the records could not be sealed just now ({error.__class__.__name__}); trying again")
             sealer.looked = time.monotonic()
 
-    def _count_restart(self, what: str) -> None:
-        now = time.monotonic()
-        self.restarts = [at for at in self.restarts if now - at < WITHIN_S] + [now]
-        if len(self.restarts) > MOST_RESTARTS:
-            raise SetupError(f"{what} died {MOST_RESTARTS} times within a minute; see {self.settings.data / 'web.log'}")
-        say(f"{what} ended by itself; starting it again")
+
+LOG_BYTES = 20 * 1024 * 1024
+"""So long the log of requests may become: an hour of a class."""
+
+
+def shorten(log: Path) -> None:
+    """Begin the log anew where it has become long, the last one kept beside it.
+
+    Whoever writes appends, so that it is emptied in place. Where that fails, as on a full disk, it is tried again.
+    """
+    with suppress(OSError):
+        if log.stat().st_size > LOG_BYTES:
+            shutil.copyfile(log, log.with_suffix(".log.1"))
+            os.truncate(log, 0)
 
 
 SOON = timedelta(minutes=2)

@@ -17,6 +17,7 @@ import pymysql
 
 from claykettle.launch.paths import SetupError, say
 from claykettle.launch.process import free_port, start, stop
+from claykettle.store.database import CONNECTIONS
 
 DATABASE, USER, KEEPER = "claykettle", "kettle", "kettle_keeper"
 RECORDS = frozenset(
@@ -188,6 +189,7 @@ class PrivateServer:
             "--skip-name-resolve",
             "--skip-log-bin",
             "--local-infile=0",
+            f"--max-connections={2 * CONNECTIONS + 32}",
             "--character-set-server=utf8mb4",
             "--collation-server=utf8mb4_nopad_bin",
             "--default-time-zone=+00:00",

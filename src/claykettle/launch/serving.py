@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import sys
 
+from claykettle.store.database import CONNECTIONS
+
 APPLICATION = "claykettle.launch.wsgi:make_app()"
 
 
@@ -19,6 +21,6 @@ def serve_command(
     bind = f"[{host}]:{port}" if ":" in host else f"{host}:{port}"
     return [
         sys.executable, "-m", "gunicorn", application, "--bind", bind, "--workers", "2",
-        "--preload", "--worker-class", "gthread", "--threads", "64", "--graceful-timeout", str(grace_s),
+        "--preload", "--worker-class", "gthread", "--threads", str(CONNECTIONS), "--graceful-timeout", str(grace_s),
         "--no-control-socket", "--limit-request-line", "8190", *more,
     ]  # fmt: skip

@@ -86,10 +86,12 @@ class Visit:
         return self.run_as_begun(row.uuid)
 
     def run_as_begun(self, uuid: str) -> StoredRun:
-        """A run that this visit has put into the store, row by row."""
+        """A run that this visit has put into the store, row by row; its section may have been made by it as well."""
+        run = load_run(self.session, uuid)
+        assert run is not None
         kept = changes_of(self.session)
-        kept.append(self.run(uuid))
-        return kept[-1]
+        kept.append(run)
+        return run
 
     @property
     def kept(self) -> list[StoredRun]:

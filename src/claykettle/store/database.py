@@ -74,6 +74,12 @@ def is_full(error: DBAPIError) -> bool:
     return bool(told) and (told[0] in FULL or _NO_SPACE.search(str(told[-1])) is not None)
 
 
+CONNECTIONS = 64
+"""So many at once in a process: one for each thread of it that serves (launch/serving.py), so that none waits for
+another's; the private server takes those of two processes, and the launcher's own (launch/mariadb.py).
+"""
+
+
 class NewerData(Exception):
     """A newer program has used this database; the message says so."""
 
@@ -89,7 +95,8 @@ class Database:
             pool_recycle=3600,
             pool_reset_on_return=None,  # every session here ends with its own commit or rollback: no third round trip
             pool_size=10,
-            max_overflow=20,
+            max_overflow=CONNECTIONS - 10,
+            pool_timeout=10,
             connect_args={"connect_timeout": 3, "read_timeout": 20, "write_timeout": 20},
         )
         event.listen(self.engine, "connect", _as_one)

@@ -22,7 +22,7 @@ from typing import Any, cast
 from sqlalchemy import Table, func, select
 from sqlalchemy.orm import Session
 
-from claykettle.store.records import DAY
+from claykettle.store.records import DAY, StoredRun
 from claykettle.store.runs import load_runs_by_number
 from claykettle.store.sealing import started_as
 from claykettle.store.tables import (
@@ -60,6 +60,7 @@ RUNS = "run"
 """Of a run that is sealed which may not change: how it was started, with later changes undone."""
 SETTLED_S = 30
 AT_ONCE = 500
+RUNS_AT_ONCE = 50
 
 
 @dataclass(frozen=True)
@@ -200,14 +201,21 @@ def _runs(session: Session, low: int, high: int) -> Iterator[Sequence[Any]]:
     fixed = ("uuid", "day_id", "bench_id", "procedure_id", "method", "title", "note", "created_at")
     table = cast(Table, RunRow.__table__)
     query = select(table.c.id, *(table.c[name] for name in fixed)).where(table.c.id > low, table.c.id <= high)
-    for row in session.execute(query.order_by(table.c.id)).all():
-        run = load_runs_by_number(session, [row.id])[0]
-        values, day = dict(row._mapping), run.date.isoformat()
-        moved = next((one.before for one in run.changes if one.what == DAY and isinstance(one.before, dict)), None)
-        if moved is not None:
-            # put on another day since, with its reason: sealed was the day on which it was begun
-            values["day_id"], day = moved["number"], moved["date"]
-        yield [*values.values(), day, run.section_id, started_as(run)]
+    rows = session.execute(query.order_by(table.c.id)).all()
+    for at in range(0, len(rows), RUNS_AT_ONCE):
+        some = rows[at : at + RUNS_AT_ONCE]
+        runs = {run.id: run for run in load_runs_by_number(session, [row.id for row in some])}
+        yield from (_run(dict(row._mapping), runs[row.id]) for row in some)
+
+
+def _run(values: dict[str, Any], run: StoredRun) -> Sequence[Any]:
+    """What is sealed of a run."""
+    day = run.date.isoformat()
+    moved = next((one.before for one in run.changes if one.what == DAY and isinstance(one.before, dict)), None)
+    if moved is not None:
+        # put on another day since, with its reason: sealed was the day on which it was begun
+        values["day_id"], day = moved["number"], moved["date"]
+    return [*values.values(), day, run.section_id, started_as(run)]
 
 
 def _sum(rows: Iterable[Sequence[Any]]) -> tuple[int, str]:

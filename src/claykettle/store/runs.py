@@ -215,7 +215,7 @@ def _read_once(session: Session, ids: Sequence[int], older: StoredRun | None = N
             section_id=section_id,
             is_practised=bool(is_practised),
             date=day,
-            procedure=_procedure(session, procedure_id),
+            procedure=stored_procedure(session, procedure_id),
             trials=tuple(trials[row.id]),
             observations=tuple(StoredObservation(*values) for values in observations[row.id]),
             step_events=tuple(StoredStepEvent(*values) for values in events[row.id]),
@@ -348,7 +348,9 @@ class _Added:
         return found
 
 
-def _procedure(session: Session, procedure_id: int) -> StoredProcedure:
+def stored_procedure(session: Session, procedure_id: int) -> StoredProcedure:
+    """The procedure of this number, parsed once in a process: its words never change."""
+
     def made() -> StoredProcedure:
         row = session.get_one(ProcedureRow, procedure_id)
         return StoredProcedure(row.id, row.name, row.version, Procedure.model_validate(row.body))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import os
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from datetime import UTC, datetime, tzinfo
 from pathlib import Path
 from shutil import disk_usage
@@ -37,6 +37,7 @@ from claykettle.web import (
     runs,
     shelf,
     today,
+    told,
 )
 from claykettle.web.context import PACE, house
 
@@ -148,10 +149,21 @@ def _healthy() -> Response:
     backups = current_app.config["KETTLE_BACKUPS"]
     if backups and disk_usage(Path(backups).parent).free < ROOM:
         return _said(503, {"status": "full", "reason": "the disk of the records is full"})
-    return _said(200, {"status": "ok"})
+    more: dict[str, Any] = {"restarted": restarted} if (restarted := _restarted(backups)) else {}
+    if current_app.config.get(told.NOT_WRITTEN):
+        more["log"] = "the log of requests cannot be written"
+    return _said(200, {"status": "ok"} | more)
 
 
-def _said(status: int, body: dict[str, str]) -> Response:
+def _restarted(backups: str) -> dict[str, int]:
+    """How often the launcher has started each part again, from the word that it leaves beside the backups."""
+    try:
+        return dict(json.loads((Path(backups).parent / "parts.json").read_text())) if backups else {}
+    except (OSError, ValueError):
+        return {}
+
+
+def _said(status: int, body: Mapping[str, Any]) -> Response:
     return Response(json.dumps(body), status, content_type="application/json")
 
 

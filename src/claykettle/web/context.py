@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from functools import cache
 from typing import Any
 
 from flask import Response, current_app, g, request
@@ -12,6 +11,7 @@ from pydantic import BaseModel
 from claykettle.service.callers import callers_of
 from claykettle.service.doors.knocking import Knock
 from claykettle.service.laboratory import Laboratory
+from claykettle.service.views.base import Described
 
 REHEARSAL, PACE = "Kettle-Rehearsal", "Kettle-Pace"
 """The header by which a page asks for the place where somebody rehearses, and that which says how fast its clock is."""
@@ -43,17 +43,8 @@ def callers(*cases: Callable[..., Any]) -> dict[str, Any]:
     return {"x-callers": sorted(roles)}
 
 
-class Query(BaseModel):
-    """Base of query models: the framework asks for the schema at every request, so it is made once a class.
-
-    The override is the same call, answered from memory; hence the type checker's exception.
-    """
-
-    @classmethod
-    @cache
-    def model_json_schema(cls, *arguments: Any, **named: Any) -> dict[str, Any]:  # type: ignore[override]
-        """The model's JSON Schema."""
-        return super().model_json_schema(*arguments, **named)
+class Query(Described):
+    """Base of query models."""
 
 
 def answer(view: BaseModel, status: int = 200) -> Response:

@@ -40,7 +40,15 @@ from claykettle.service.planning.practicals import (
     share_practical,
 )
 from claykettle.service.planning.preparing import PreparedView, prepared, to_be_timed
-from claykettle.service.planning.roster import KeepRoster, RosterView, import_roster, keep_roster, roster, roster_file
+from claykettle.service.planning.roster import (
+    KeepRoster,
+    ListView,
+    RosterView,
+    keep_roster,
+    read_list,
+    roster,
+    roster_file,
+)
 from claykettle.service.planning.sessions import AddSession, add_session, drop_session
 from claykettle.service.planning.taking_along import As, class_calendar, class_lists
 from claykettle.service.planning.timing import TimedView, timed_views
@@ -340,10 +348,10 @@ def put_roster(body: RosterBody) -> Response:
     return answer(laboratory().ask(keep_roster, KeepRoster(body.names)))
 
 
-@blueprint.post("/roster/file", responses={200: RosterView}, openapi_extensions=callers(import_roster))
+@blueprint.post("/roster/file", responses={200: ListView}, openapi_extensions=callers(read_list))
 def post_roster_file() -> Response:
-    """The roster out of a list: text or CSV, the body of the request."""
-    return answer(laboratory().ask(import_roster, request.get_data()))
+    """A list (text or CSV, the body of the request) as it would be read; nothing is kept of it."""
+    return answer(laboratory().ask(read_list, request.get_data()))
 
 
 @blueprint.get("/roster.csv", responses={200: file_of("text/csv")}, openapi_extensions=callers(roster_file))

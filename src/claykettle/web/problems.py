@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Any
 from uuid import uuid4
 
 from flask import Flask, Response, current_app, request
-from pydantic import BaseModel, ValidationError
+from pydantic import ValidationError
 from sqlalchemy.exc import DBAPIError, IntegrityError, OperationalError, SQLAlchemyError
+from sqlalchemy.exc import TimeoutError as PoolTimeout
 from sqlalchemy.orm.exc import StaleDataError
 from werkzeug.exceptions import HTTPException, SecurityError
 
@@ -26,11 +27,12 @@ from claykettle.core.errors import (
 )
 from claykettle.service.callers import WHO_IS_IN, Role, refuse_others
 from claykettle.service.doors.signing_in import who_asks
+from claykettle.service.views.base import Described
 from claykettle.store.database import is_full
 from claykettle.web.context import laboratory
 
 
-class FaultBody(BaseModel):
+class FaultBody(Described):
     """One fault: a stable code, the field, a message that says how to mend it, and what could stand there instead."""
 
     code: str
@@ -39,7 +41,7 @@ class FaultBody(BaseModel):
     suggestion: str = ""
 
 
-class Problem(BaseModel):
+class Problem(Described):
     """What went wrong. `code` is stable; `faults` name fields; `doubt` asks for a confirmation. Under `id` the log
     has a fault of the program.
     """
@@ -48,7 +50,7 @@ class Problem(BaseModel):
     title: str
     status: int
     code: str
-    faults: list[FaultBody] = []
+    faults: Sequence[FaultBody] = ()
     doubt: str | None = None
     suggestion: str | None = None
     id: str | None = None
@@ -169,7 +171,9 @@ def _database(error: SQLAlchemyError) -> Response:
             "disk-full",
             "The disk of the server is full: nothing is recorded until somebody makes room there.",
         )
-    if isinstance(error, OperationalError) or (isinstance(error, DBAPIError) and error.connection_invalidated):
+    # a pool that has no connection left for a while is away as a database is: what was typed is sent again
+    is_away = isinstance(error, OperationalError | PoolTimeout)
+    if is_away or (isinstance(error, DBAPIError) and error.connection_invalidated):
         current_app.logger.warning("database away: %s", error.__class__.__name__)
         return problem(
             503, "database-away", "The database does not answer just now; what you typed is kept and sent again."

@@ -13,6 +13,9 @@ from typing import Any
 import structlog
 from flask import Flask, Response, g, request
 
+NOT_WRITTEN = "KETTLE_LOG_NOT_WRITTEN"
+"""Whether the last line could not be written, as on a full disk; `/healthz` says so."""
+
 
 def _who() -> str:
     """Who asked, as far as it was looked up; the name of a bench for its tablet."""
@@ -35,15 +38,20 @@ def init_app(app: Flask) -> None:
 
     def end(response: Response) -> Response:
         began = g.get("kettle_began")
-        log.msg(
-            "request",
-            method=request.method,
-            path=request.path[:200] if request.url_rule is not None else "unknown",
-            status=response.status_code,
-            ms=None if began is None else round(1000 * (time.perf_counter() - began), 1),
-            who=_who(),
-            address=request.remote_addr or "",
-        )
+        try:
+            log.msg(
+                "request",
+                method=request.method,
+                path=request.path[:200] if request.url_rule is not None else "unknown",
+                status=response.status_code,
+                ms=None if began is None else round(1000 * (time.perf_counter() - began), 1),
+                who=_who(),
+                address=request.remote_addr or "",
+            )
+            app.config[NOT_WRITTEN] = False
+        except OSError:
+            # what was asked is done and stored: a log that cannot be written changes nothing of that
+            app.config[NOT_WRITTEN] = True
         return response
 
     app.before_request(begin)

@@ -9,6 +9,7 @@ from __future__ import annotations
 import tomllib
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
+from fractions import Fraction
 from functools import cache
 from importlib.resources import files
 from typing import Any
@@ -100,20 +101,25 @@ class Register:
     def __init__(self, added: Iterable[Substance] = ()):
         rows = (*shipped_substances(), *added)
         self.substances = tuple({row.formula.text: row for row in rows}.values())
+        self._by_text = {row.formula.text: row for row in self.substances}
+        self._by_matter: dict[frozenset[tuple[str, Fraction]], list[Substance]] = {}
+        self._by_dry_matter: dict[frozenset[tuple[str, Fraction]], Substance] = {}
+        for row in self.substances:
+            self._by_matter.setdefault(_key(row.formula), []).append(row)
+            self._by_dry_matter[_key(row.formula.anhydrous)] = row
 
     def find(self, formula: Formula) -> Substance | None:
         """The substance of this formula; else one with the same atoms, or of isomers all that it may be.
 
         Else one that differs from it only in its crystal water, under its own formula and with no density.
         """
-        same = [row for row in reversed(self.substances) if row.formula.matter == formula.matter]
-        exact = next((row for row in same if row.formula.text == formula.text), None)
-        if exact is not None or len(same) == 1:
-            return exact or same[0]
+        exact = self._by_text.get(formula.text)
+        if exact is not None:
+            return exact
+        same = self._by_matter.get(_key(formula), [])
         if same:
-            return _one_of(same[::-1])
-        dry = formula.anhydrous.matter
-        alike = next((row for row in reversed(self.substances) if row.formula.anhydrous.matter == dry), None)
+            return same[0] if len(same) == 1 else _one_of(same)
+        alike = self._by_dry_matter.get(_key(formula.anhydrous))
         return None if alike is None else _with_other_water(alike, formula)
 
     def named(self, text: str) -> Substance | None:
@@ -127,6 +133,10 @@ class Register:
         if found is None:
             return OPEN
         return found.dissolved if dissolved else found.solid
+
+
+def _key(formula: Formula) -> frozenset[tuple[str, Fraction]]:
+    return frozenset(formula.matter.items())
 
 
 def _one_of(isomers: Sequence[Substance]) -> Substance:

@@ -182,6 +182,9 @@ def _case(trial: Trial, method: Method, expect: str | None) -> tuple[Case, Unit,
     if measured is None or line is None:
         raise refuse("missing-reading", "There is no result yet that a cause could explain.")
     expected = _expected(trial, method, line.shown_unit, expect)
+    if nominal(expected) <= 0:
+        text = "By these readings nothing could come, so that there is nothing to compare with. Correct them first."
+        raise refuse("nothing-expected", text, "expect")
     # what both hang on, such as a mass that the expected figure was worked out from, counts once
     gap = trial.values[key] - expected
     others = _others(trial, method, key, expect)

@@ -50,6 +50,7 @@ from claykettle.core.method.options import (
     field_error,
     in_words,
     known,
+    options_schema,
     refuse_other_samples,
     same,
 )
@@ -139,6 +140,7 @@ __all__ = [
     "in_solution",
     "in_words",
     "known",
+    "options_schema",
     "read_aim",
     "read_causes",
     "read_usual",

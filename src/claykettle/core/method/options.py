@@ -9,7 +9,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Mapping, Sequence
 from decimal import Decimal
-from functools import cached_property, lru_cache
+from functools import cache, cached_property, lru_cache
 from typing import Annotated, Any, Self, TypeVar
 
 from pydantic import (
@@ -75,6 +75,12 @@ class Options(BaseModel):
 
     def __hash__(self) -> int:
         return self.fingerprint
+
+
+@cache
+def options_schema(kind: type[Options]) -> Mapping[str, Any]:
+    """The JSON Schema of a method's options, made once: forms ask for all of them again and again."""
+    return kind.model_json_schema()
 
 
 @lru_cache(maxsize=1000)

@@ -21,6 +21,10 @@ from claykettle.core.verdict import Verdict
 
 SHORTEST_ROUND = 120.0
 """s: no round of heating, drying or filling is shorter (common practice)."""
+ONE_MOMENT = 1.0
+"""s: of two entries that lie no further apart nobody can say by their digits which came first; clocks write
+milliseconds, microseconds or whole seconds, and a quick hand taps and types within one.
+"""
 WARM, AGAIN, MISSED = "weighed-warm", "no-heating-between", "step-missed"
 
 
@@ -147,7 +151,7 @@ class _Steps:
             end = self._cool_at(index, row)
             if entry is None or entry.moment is None or end is None:
                 continue
-            if end > entry.moment:
+            if end > entry.moment + ONE_MOMENT:
                 yield weighed, entry, end - entry.moment
 
     def _cool_at(self, index: int, row: Row) -> float | None:
@@ -238,8 +242,9 @@ class _Steps:
             return f"done {counted} of {row.step.counts.times} times"
         if not done and not counted:
             return "passed over"
-        late = done and done[0].moment is not None and ahead.moment is not None and done[0].moment > ahead.moment
-        return "done only after the weighing" if late else ""
+        first = done[0].moment if done else None
+        is_late = first is not None and ahead.moment is not None and first > ahead.moment + ONE_MOMENT
+        return "done only after the weighing" if is_late else ""
 
     def _unlike_others(self, row: Row) -> bool:
         """Whether a step of a repeat was marked in another round: its rounds are told elsewhere."""

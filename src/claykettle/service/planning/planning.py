@@ -9,7 +9,7 @@ from typing import Any
 
 from claykettle.core.chemistry.substances import Register, Substance
 from claykettle.core.errors import Fault, Refusal, refuse
-from claykettle.core.method import Method, Options, Setting, Statement
+from claykettle.core.method import Method, Options, Setting, Statement, options_schema
 from claykettle.core.methods.registry import all_methods, method_named
 from claykettle.core.pictures.reagent_table import ReagentTable
 from claykettle.core.planning.probe import Instruments
@@ -101,7 +101,7 @@ class RecipeView(View):
 @may(INSTRUCTOR)
 def plan_shelf(visit: Visit) -> PlanShelfView:
     """What a plan can choose from: methods, their fields, the instruments, the room as it stands."""
-    procedures = [Procedure.model_validate(row.body) for row in latest_procedures(visit)]
+    procedures = [row.course for row in latest_procedures(visit)]
     return PlanShelfView(
         methods=[
             SizableView(
@@ -111,7 +111,7 @@ def plan_shelf(visit: Visit) -> PlanShelfView:
                 tabled=foresight.table is not None,
                 label=foresight.label,
                 unit=foresight.unit,
-                options=row.options.model_json_schema(),
+                options=options_schema(row.options),
                 asks=list(foresight.asks),
                 usual=dict(foresight.usual),
                 procedures=[procedure_view(procedure) for procedure in procedures if procedure.method == row.name],
@@ -150,7 +150,7 @@ def plan(visit: Visit, wish: Plan) -> PlanView:
     """
     faults: list[Fault] = []
     sizable = method_named(wish.method)
-    course = Procedure.model_validate(procedure_for(visit, wish.method, None).body)
+    course = procedure_for(visit, wish.method, None).course
     parsed = _gathered(faults, sizable.options, wish.options, "options")
     if sizable.foresight is None:
         raise refuse("plan-open", f"There is nothing to be sized for {sizable.title}.", "method")

@@ -30,6 +30,14 @@ class RosterView(View):
     students: list[StudentView]
 
 
+class ListView(View):
+    """A list as it is read: its names in order, those who are new to the roster, and who of it is not in the list."""
+
+    names: list[str]
+    new: list[str]
+    missing: list[str]
+
+
 @dataclass(frozen=True)
 class KeepRoster:
     """The whole roster as names in order."""
@@ -55,9 +63,16 @@ def keep_roster(visit: Visit, command: KeepRoster) -> RosterView:
 
 
 @may(INSTRUCTOR)
-def import_roster(visit: Visit, data: bytes) -> RosterView:
-    """The roster out of a text or a CSV file. Raises Refusal with a path by line."""
-    return _kept(visit, read_roster(data))
+def read_list(visit: Visit, data: bytes) -> ListView:
+    """A text or a CSV file as it would be read; nothing is kept of it. Raises Refusal with a path by line."""
+    names = read_roster(data)
+    there = {row.name.casefold(): row.name for row in roster(visit).students}
+    read = {name.casefold() for name in names}
+    return ListView(
+        names=names,
+        new=[name for name in names if name.casefold() not in there],
+        missing=[name for key, name in there.items() if key not in read],
+    )
 
 
 @may(INSTRUCTOR)

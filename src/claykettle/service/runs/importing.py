@@ -24,10 +24,11 @@ from claykettle.core.run import (
 )
 from claykettle.formats.run_file import half_width_text, run_document
 from claykettle.service.runs.signing import SIGNED
-from claykettle.service.shelf.day import the_day
+from claykettle.service.shelf.day import FIRST_BENCH, the_day
 from claykettle.service.shelf.procedures import procedure_for
 from claykettle.service.visit import Visit
-from claykettle.store.records import StoredRun, stored_kind
+from claykettle.store.records import StoredProcedure, StoredRun, stored_kind
+from claykettle.store.runs import stored_procedure
 from claykettle.store.tables import (
     Bench,
     ChangeRow,
@@ -57,7 +58,7 @@ def import_run(visit: Visit, run: Run) -> StoredRun:
     kept.trials += [_trial(run, position, record, visit.now) for position, record in records]
     kept.changes += [_change(change, visit.now) for change in run.changes]
     kept.observations += [_observation(seen, visit.now) for seen in run.observations]
-    course = Procedure.model_validate(_procedure_for(visit, run).body)
+    course = _procedure_for(visit, run).course
     kept.step_events += [_step_event(mark, course, visit.now) for mark in run.steps]
     return visit.begun(kept)
 
@@ -68,13 +69,13 @@ def _row(visit: Visit, run: Run) -> RunRow:
     return RunRow(
         uuid=str(uuid4()),
         day_id=the_day(visit).id,
-        bench_id=visit.session.scalars(select(Bench.id).order_by(Bench.id).limit(1)).one(),
+        bench_id=_a_bench(visit).id,
         procedure_id=procedure.id,
         method=run.method.name,
         title=run.title or run.method.title,
         note=run.note,
         options=document.get("options", {}),
-        schools=_schools(Procedure.model_validate(procedure.body), run),
+        schools=_schools(procedure.course, run),
         instruments=document.get("instruments", {}),
         planned=document.get("planned", {}),
         balance="",
@@ -84,17 +85,28 @@ def _row(visit: Visit, run: Run) -> RunRow:
     )
 
 
-def _procedure_for(visit: Visit, run: Run) -> ProcedureRow:
+def _a_bench(visit: Visit) -> Bench:
+    """The first bench of the room, which a run file does not name; in a room without any, one that is made for it."""
+    query = select(Bench).where(~Bench.retired, ~Bench.is_simulated).order_by(Bench.id).limit(1)
+    bench = visit.session.scalar(query)
+    if bench is None:
+        bench = Bench(name=FIRST_BENCH)
+        visit.session.add(bench)
+        visit.session.flush()
+    return bench
+
+
+def _procedure_for(visit: Visit, run: Run) -> StoredProcedure:
     """The procedure that the file names in its version, where it is here; else the method's latest."""
     if run.procedure is not None:
-        wanted = select(ProcedureRow).where(
+        wanted = select(ProcedureRow.id).where(
             ProcedureRow.name == run.procedure.name,
             ProcedureRow.version == run.procedure.version,
             ProcedureRow.method == run.method.name,
         )
-        row = visit.session.scalar(wanted)
-        if row is not None:
-            return row
+        number = visit.session.scalar(wanted)
+        if number is not None:
+            return stored_procedure(visit.session, number)
     return procedure_for(visit, run.method.name, None)
 
 

@@ -83,7 +83,7 @@ class _Form:
         bench, balance = self.bench(), self.balance()
         options = self.options()
         procedure = procedure_for(visit, form.method, form.procedure)
-        schools = self.schools(Procedure.model_validate(procedure.body), options)
+        schools = self.schools(procedure.course, options)
         planned = self.planned(None if self.faults else options)
         day = the_day(visit)
         instruments = self.instruments(day)

@@ -17,6 +17,9 @@ from claykettle.store.tables import ClassSession, Day, Instrument, Section
 SOON = timedelta(minutes=30)
 """So long before it begins a class is the one at work: benches are laid out then."""
 
+FIRST_BENCH = "Bench 1"
+"""What the first bench is called where nobody has named one."""
+
 
 class InstrumentView(View):
     """An instrument on the shelf; texts as typed, empty where open."""

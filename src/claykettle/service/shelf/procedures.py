@@ -11,6 +11,8 @@ from claykettle.core.errors import refuse
 from claykettle.core.run import Procedure, procedure_body
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
+from claykettle.store.records import StoredProcedure
+from claykettle.store.runs import stored_procedure
 from claykettle.store.tables import ProcedureRow
 
 OWN = "own_"
@@ -55,12 +57,15 @@ def keep_version(visit: Visit, procedure: Procedure) -> None:
     visit.session.add(row)
 
 
-def latest_procedures(visit: Visit) -> list[ProcedureRow]:
+def latest_procedures(visit: Visit) -> list[StoredProcedure]:
     """Each procedure in its latest version; those that somebody's practical changed are not among them."""
-    rows = visit.session.scalars(
-        select(ProcedureRow).where(~ProcedureRow.name.startswith(OWN)).order_by(ProcedureRow.name, ProcedureRow.version)
+    rows = visit.session.execute(
+        select(ProcedureRow.name, ProcedureRow.id)
+        .where(~ProcedureRow.name.startswith(OWN))
+        .order_by(ProcedureRow.name, ProcedureRow.version)
     )
-    return list({row.name: row for row in rows}.values())
+    latest = {row.name: row.id for row in rows}
+    return [stored_procedure(visit.session, number) for number in latest.values()]
 
 
 def course_row(visit: Visit, course: Procedure) -> ProcedureRow:
@@ -89,9 +94,9 @@ def course_row(visit: Visit, course: Procedure) -> ProcedureRow:
     return kept
 
 
-def procedure_for(visit: Visit, method: str, name: str | None) -> ProcedureRow:
+def procedure_for(visit: Visit, method: str, name: str | None) -> StoredProcedure:
     """The latest version of a method's procedure, the one of this name where one is given. Raises Refusal."""
-    rows = [row for row in latest_procedures(visit) if row.method == method and name in (None, row.name)]
+    rows = [row for row in latest_procedures(visit) if row.course.method == method and name in (None, row.name)]
     if not rows:
         raise refuse("unknown-procedure", "This procedure is not known for the method; choose another.", "procedure")
     return rows[0]

@@ -7,11 +7,11 @@ from typing import Any
 
 from sqlalchemy import select
 
-from claykettle.core.method import Method
+from claykettle.core.method import Method, options_schema
 from claykettle.core.methods.registry import all_methods, shipped_procedures
 from claykettle.core.run import Procedure
 from claykettle.service.callers import BENCH, INSTRUCTOR, may
-from claykettle.service.shelf.day import InstrumentView, instruments_by_kind, instruments_shown, the_day
+from claykettle.service.shelf.day import FIRST_BENCH, InstrumentView, instruments_by_kind, instruments_shown, the_day
 from claykettle.service.shelf.procedures import ProcedureView, keep_version, latest_procedures, procedure_view
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
@@ -78,7 +78,7 @@ def first_start(visit: Visit) -> None:
         session.add(section)
         session.flush()
         session.add(Day(section_id=section.id, date=visit.today, title="Practical"))
-        session.add(Bench(name="Bench 1"))
+        session.add(Bench(name=FIRST_BENCH))
         session.add(Instrument(kind="balance", name="Balance A", half_width="0.001 g", decimals=3, capacity="200 g"))
     known = set(session.scalars(select(Instrument.kind)))
     for kind, name, half_width, decimals, carries in USUAL_INSTRUMENTS:
@@ -99,7 +99,7 @@ def shelf(visit: Visit) -> ShelfView:
     day = the_day(visit)
     section = visit.session.get_one(Section, day.section_id)
     instruments = instruments_shown(visit)
-    courses = [Procedure.model_validate(row.body) for row in latest_procedures(visit)]
+    courses = [row.course for row in latest_procedures(visit)]
     benches = benches_of(visit)
     return ShelfView(
         section=section.name,
@@ -129,7 +129,7 @@ def _method(method: Method, courses: Sequence[Procedure]) -> MethodView:
         planned=method.planned.name if method.planned else "",
         planned_label=_planned_label(method),
         reads=sorted({row.instrument for row in method.page.readings if row.given is None and row.instrument}),
-        options=method.options.model_json_schema(),
+        options=options_schema(method.options),
         answers=list(method.judging.answers),
         procedures=[procedure_view(course) for course in courses if course.method == method.name],
     )

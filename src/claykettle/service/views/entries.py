@@ -21,6 +21,7 @@ class EntryView(View):
 
     `expected` is where it will likely lie, such as `about 30.84 g when dry`, and `because` why; empty where nothing is
     known. `suggested` is what the trial before read where this one goes on, as typed; empty where there is none.
+    `signed` where a minus can be meant: a level that may be lower, a temperature below zero.
     """
 
     slot: str
@@ -36,6 +37,7 @@ class EntryView(View):
     expected: str
     because: str
     suggested: str
+    signed: bool
 
 
 def entry_views(shown: Shown) -> list[EntryView]:
@@ -88,6 +90,7 @@ def _entry(shown: Shown, slot: str, position: int, step: str | None, expected: s
         expected=expected,
         because=because,
         suggested=ended[1].suggests(definition) if ended is not None else "",
+        signed=bool(definition.minus) or definition.instrument == "thermometer",
     )
 
 
