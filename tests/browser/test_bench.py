@@ -5,7 +5,8 @@ from __future__ import annotations
 from playwright.sync_api import Page, expect
 
 from claykettle.store.database import Database
-from tests.support.live import TABLET, BrowserCase
+from tests.support.live import DESKTOP, TABLET, BrowserCase, themes
+from tests.support.tiers import both
 
 
 def type_reading(page: Page, label: str, text: str) -> None:
@@ -410,39 +411,19 @@ class Log(BrowserCase):
 
 
 class Everywhere(BrowserCase):
+    @both
     def test_no_page_has_a_serious_fault_for_a_screen_reader_in_either_theme(self) -> None:
         borax, zinc = self.app.run_named("Borax")["uuid"], self.app.run_named("Zinc sulfate from")["uuid"]
         jar = self.app.run_named("Jar Q")["uuid"]
-        for mode in ("light", "dark"):
-            for path in (
-                "/",
-                f"/runs/{borax}",
-                f"/runs/{zinc}",
-                f"/runs/{jar}",
-                f"/runs/{zinc}/working",
-                f"/runs/{zinc}/log",
-                f"/runs/{zinc}/slip",
-                "/formula?f=KAl(SO4)2.12H2O",
-                "/nowhere",
-            ):
-                with self.subTest(path=path, mode=mode), self.page(path, mode=mode) as page:
-                    expect(page.get_by_role("heading", level=1)).to_be_visible()
-                    page.wait_for_timeout(300)
-                    self.assertEqual(self.serious_faults(page), [])
+        of_zinc = (f"/runs/{zinc}{part}" for part in ("", "/working", "/log", "/slip"))
+        for path in ("/", f"/runs/{borax}", f"/runs/{jar}", *of_zinc, "/formula?f=KAl(SO4)2.12H2O", "/nowhere"):
+            self.assert_fits(path, lambda page: page.wait_for_timeout(300), (DESKTOP, TABLET))
+        for mode in themes("start"):
             with self.subTest(mode=mode), self.page(mode=mode) as page:
                 page.get_by_role("button", name="Start a run").click()
                 expect(page.get_by_label("Name of the run")).to_be_visible()
                 page.wait_for_timeout(300)
                 self.assertEqual(self.serious_faults(page), [])
-
-    def test_nothing_is_wider_than_a_tablet(self) -> None:
-        borax = self.app.run_named("Borax")["uuid"]
-        pages = (f"/runs/{borax}", f"/runs/{borax}/working", f"/runs/{borax}/log", f"/runs/{borax}/slip")
-        for path in ("/", *pages, "/formula?f=KAl(SO4)2.12H2O"):
-            with self.subTest(path), self.page(path, size=TABLET) as page:
-                expect(page.get_by_role("heading", level=1)).to_be_visible()
-                page.wait_for_timeout(300)
-                self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 768)
 
     def test_dark_and_light_by_hand_survive_a_reload(self) -> None:
         with self.page() as page:

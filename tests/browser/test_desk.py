@@ -11,9 +11,8 @@ import pypdf
 from playwright.sync_api import Page, expect
 
 from tests.browser.test_own_figures import OwnCase
-from tests.support.live import TABLET, BrowserCase
-
-PHONE, LAPTOP = {"width": 390, "height": 844}, {"width": 1024, "height": 768}
+from tests.support.live import PHONE, TABLET, BrowserCase
+from tests.support.tiers import both
 
 
 class Desk(BrowserCase):
@@ -35,15 +34,12 @@ class Desk(BrowserCase):
             )
             self.assertEqual([], self.serious_faults(page))
 
+    @both
     def test_it_is_fit_for_every_size_and_both_themes(self) -> None:
         pages = (("/desk", "Flint, Eli Marsh: own figures"), ("/desk/0/table", "Signatures"), ("/find", "Runs"))
         for path, heading in pages:
-            for size in (None, LAPTOP, TABLET, PHONE):
-                for mode in ("light", "dark"):
-                    with self.subTest(path=path, size=size, mode=mode), self.page(path, size, mode) as page:
-                        expect(page.get_by_role("heading", name=heading, exact=True)).to_be_visible()
-                        self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth - innerWidth"), 0)
-                        self.assertEqual([], self.serious_faults(page))
+            shown = lambda page: expect(page.get_by_role("heading", name=heading, exact=True)).to_be_visible()  # noqa: B023, E731
+            self.assert_fits(path, shown)
 
 
 TYPED = {

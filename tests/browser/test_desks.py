@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from playwright.sync_api import expect
 
-from tests.support.live import TABLET, BrowserCase
+from tests.support.live import TABLET, BrowserCase, themes
+from tests.support.tiers import both
 
 SHARES = "Na 43.4 %, C 11.3 %, O rest"
 
@@ -114,12 +115,13 @@ class EquationDesk(BrowserCase):
 
 
 class BothDesks(BrowserCase):
+    @both
     def test_axe_finds_nothing_serious_and_nothing_is_wider_than_a_tablet(self) -> None:
         for path, typed, shown in (
             ("/formula", SHARES, "Formulas with indices up to 12"),
             ("/equation", "MnO4^- + Fe^2+ + H^+ -> Mn^2+ + Fe^3+ + H2O", "these coefficients do"),
         ):
-            for mode in ("light", "dark"):
+            for mode in themes("test_axe_finds_nothing_serious_and_nothing_is_wider_than_a_tablet"):
                 with self.subTest(path, mode=mode), self.page(path, TABLET, mode, offline_expected=True) as page:
                     page.keyboard.type(typed)
                     expect(page.get_by_text(shown).first).to_be_visible()

@@ -8,7 +8,8 @@ from playwright.sync_api import expect
 
 from tests.browser.test_bench import type_reading
 from tests.browser.test_crucible import start
-from tests.support.live import TABLET, BrowserCase
+from tests.support.live import TABLET, BrowserCase, themes
+from tests.support.tiers import both
 
 WHITING = "CaCO3(s) + 2 HCl(aq) -> CaCl2(aq) + H2O(l) + CO2(g)"
 
@@ -82,9 +83,10 @@ class MassLoss(BrowserCase):
             expect(page.get_by_text("A claim is either a mass per unit, or a percentage.")).to_be_visible()
             expect(page.get_by_label("Claimed percentage")).to_have_value("97 %")
 
+    @both
     def test_the_bench_is_read_by_screen_readers_and_fits_a_tablet(self) -> None:
         run = self.app.run_named("Whiting against")
-        for mode in ("light", "dark"):
+        for mode in themes("test_the_bench_is_read_by_screen_readers_and_fits_a_tablet"):
             with self.page(f"/runs/{run['uuid']}", size=TABLET, mode=mode) as page:
                 expect(page.get_by_text("All readings are taken.")).to_be_visible()
                 self.assertEqual(self.serious_faults(page), [])
@@ -211,10 +213,11 @@ class Tube(BrowserCase):
             expect(answer).to_contain_text("No molar volume is given for an unknown metal")
             expect(answer.locator("p.formula")).to_have_count(0)
 
+    @both
     def test_both_tubes_are_read_by_screen_readers_in_both_themes_and_fit_a_tablet(self) -> None:
         for title in ("Zinc over water", "levels made equal"):
             run = self.app.run_named(title)
-            for mode in ("light", "dark"):
+            for mode in themes("test_both_tubes_are_read_by_screen_readers_in_both_themes_and_fit_a_tablet"):
                 with self.page(f"/runs/{run['uuid']}", size=TABLET, mode=mode) as page:
                     expect(page.get_by_text("The fall of the pressure")).to_be_visible()
                     self.assertEqual(self.serious_faults(page), [])

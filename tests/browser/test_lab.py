@@ -11,9 +11,9 @@ from uuid import uuid4
 from playwright.sync_api import Locator, Page, expect
 
 from tests.browser.test_bench import type_reading
-from tests.support.live import TABLET, BrowserCase
+from tests.support.live import PHONE, TABLET, BrowserCase
+from tests.support.tiers import both
 
-PHONE, LAPTOP = {"width": 390, "height": 844}, {"width": 1024, "height": 768}
 BEAMER = {"width": 1920, "height": 1080}
 
 PASTE = """(field, text) => {
@@ -95,14 +95,9 @@ class Answering(LabCase):
             expect(self.go_now(page).filter(has_text=name)).to_have_count(0)
             expect(page.get_by_role("alert")).to_have_count(0)
 
+    @both
     def test_it_is_fit_for_every_size_and_both_themes(self) -> None:
-        for size in (None, LAPTOP, TABLET, PHONE):
-            for mode in ("light", "dark"):
-                with self.subTest(size=size, mode=mode), self.page("/lab", size, mode) as page:
-                    expect(self.card(page, "Terra")).to_be_visible()
-                    wide = page.evaluate("document.documentElement.scrollWidth - innerWidth")
-                    self.assertLessEqual(wide, 0)
-                    self.assertEqual(self.serious_faults(page), [])
+        self.assert_fits("/lab", lambda page: expect(self.card(page, "Terra")).to_be_visible())
 
 
 class ItsEnd(LabCase):

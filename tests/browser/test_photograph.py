@@ -7,7 +7,8 @@ from playwright.sync_api import FilePayload, Page, expect
 from tests.browser.test_bench import type_reading
 from tests.browser.test_crucible import start
 from tests.browser.test_precipitation import done
-from tests.support.live import TABLET, BrowserCase
+from tests.support.live import TABLET, BrowserCase, themes
+from tests.support.tiers import amount, both
 
 # a scale bar of 400 px, and two "crystals" of 320 and 280 px on dark paper
 DRAWN = """<body style="margin:0;background:#223">
@@ -43,14 +44,17 @@ class OnAPhotograph(BrowserCase):
         for x, y in points:
             page.mouse.click(box["x"] + x * box["width"] / 600, box["y"] + y * box["height"] / 450)
 
+    @both
     def test_a_camera_s_thirty_megabytes_are_measured_on_the_tablet_and_never_sent(self) -> None:
-        """A picture with so much behind its end as a camera leaves of other versions of it."""
+        """A picture with so much behind its end as a camera leaves of other versions of it; every day a tenth."""
         with self.page(size=TABLET) as page:
             self.to_the_crystals(page, "Thirty megabytes")
             sent: list[int] = []
             page.on("request", lambda asked: sent.append(len(asked.post_data_buffer or b"")))
             drawn = self.drawn()
-            large = FilePayload(name="large.png", mimeType="image/png", buffer=drawn["buffer"] + bytes(30_000_000))
+            large = FilePayload(
+                name="large.png", mimeType="image/png", buffer=drawn["buffer"] + bytes(amount(3_000_000, 30_000_000))
+            )
             page.get_by_label("Choose a photograph").set_input_files(files=[large])
             expect(page.get_by_role("status").filter(has_text="one end of the scale bar")).to_be_visible()
             self.click(page, (50, 404), (450, 404), (60, 130), (380, 130))
@@ -168,8 +172,9 @@ class OnAPhotograph(BrowserCase):
             self.click(page, (60, 275), (340, 275))
             expect(page.get_by_role("list", name="Lengths").get_by_role("listitem")).to_have_count(2)
 
+    @both
     def test_it_fits_a_tablet_in_both_themes(self) -> None:
-        for mode in ("light", "dark"):
+        for mode in themes("test_it_fits_a_tablet_in_both_themes"):
             with self.subTest(mode), self.page(size=TABLET, mode=mode) as page:
                 self.to_the_crystals(page, f"Tablet, {mode}")
                 page.get_by_role("button", name="Try it on drawn crystals").click()

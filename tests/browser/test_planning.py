@@ -5,7 +5,8 @@ from __future__ import annotations
 from playwright.sync_api import Page, expect
 
 from tests.browser.test_bench import type_reading
-from tests.support.live import TABLET, BrowserCase
+from tests.support.live import TABLET, BrowserCase, themes
+from tests.support.tiers import both
 
 
 def magnesium(page: Page) -> None:
@@ -101,8 +102,9 @@ class Window(BrowserCase):
             expect(page.get_by_text("soluble barium, lead and other heavy-metal salts")).to_be_visible()
             expect(page.get_by_text("barium chloride dihydrate: poisonous if swallowed")).to_be_visible()
 
+    @both
     def test_axe_finds_nothing_serious_and_nothing_is_wider_than_a_tablet(self) -> None:
-        for mode in ("light", "dark"):
+        for mode in themes("test_axe_finds_nothing_serious_and_nothing_is_wider_than_a_tablet"):
             with self.page("/plan", TABLET, mode, offline_expected=True) as page:
                 magnesium(page)
                 expect(page.get_by_text("Take about")).to_be_visible()

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any
 
 from playwright.sync_api import Page, expect
 
 from tests.browser.test_bench import type_reading
 from tests.browser.test_crucible import start
-from tests.support.live import TABLET, BrowserCase
+from tests.support.live import DESKTOP, TABLET, BrowserCase
+from tests.support.tiers import both
 
 METHOD = "Precipitation and displacement"
 BARIUM = {
@@ -212,15 +212,9 @@ class Afterwards(BrowserCase):
             expect(row).to_contain_text("open: ask")
             expect(row).to_contain_text("237.68 g/mol, 1.92 g/mL")
 
+    @both
     def test_axe_finds_nothing_serious_and_nothing_is_wider_than_a_tablet(self) -> None:
         uuids = [self.app.run_named(word)["uuid"] for word in ("weighed early", "left in the oven", "Cobalt")]
         paths = ["/drying", "/waste", "/substances", *(f"/runs/{uuid}" for uuid in uuids), f"/runs/{uuids[2]}/waste"]
-        sizes: tuple[tuple[Any, str], ...] = ((TABLET, "light"), (None, "dark"))
-        for size, mode in sizes:
-            for path in paths:
-                with self.subTest(path, mode=mode), self.page(path, size, mode) as page:
-                    expect(page.get_by_role("heading", level=1)).to_be_visible()
-                    page.wait_for_timeout(500)
-                    self.assertEqual(self.serious_faults(page), [])
-                    width = page.evaluate("document.documentElement.scrollWidth")
-                    self.assertLessEqual(width, (size or {"width": 1280})["width"])
+        for path in paths:
+            self.assert_fits(path, lambda page: page.wait_for_timeout(500), (TABLET, DESKTOP))

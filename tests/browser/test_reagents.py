@@ -7,7 +7,8 @@ import csv
 from playwright.sync_api import Page, Route, expect
 
 from tests.browser.test_bench import type_reading
-from tests.support.live import TABLET, BrowserCase
+from tests.support.live import TABLET, BrowserCase, themes
+from tests.support.tiers import both
 
 ASPIRIN = "C7H6O3 + C4H6O3 -> C9H8O4 + HC2H3O2"
 
@@ -130,8 +131,9 @@ class BeforeTheRun(BrowserCase):
             expect(page.get_by_label("Planned of CH3OH")).to_have_value("0.1 mol")
             expect(page.get_by_role("definition").filter(has_text="3.204 g")).to_be_visible()
 
+    @both
     def test_it_fits_a_tablet_in_both_themes(self) -> None:
-        for mode in ("light", "dark"):
+        for mode in themes("test_it_fits_a_tablet_in_both_themes"):
             with self.subTest(mode), self.page("/plan/reagents", TABLET, mode) as page:
                 page.get_by_label("Equation").fill(ASPIRIN)
                 expect(page.get_by_label("Substance 2", exact=True)).to_be_visible()

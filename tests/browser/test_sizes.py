@@ -5,14 +5,9 @@ from __future__ import annotations
 from playwright.sync_api import Page, expect
 
 from tests.browser.test_bench import start_by_keyboard, type_reading
-from tests.support.live import BrowserCase
+from tests.support.live import SIZES, BrowserCase, themes
+from tests.support.tiers import both
 
-SIZES = (
-    {"width": 1280, "height": 800},
-    {"width": 1024, "height": 768},
-    {"width": 768, "height": 1024},
-    {"width": 390, "height": 844},
-)
 TWICE = {"width": 640, "height": 400}
 """What is left of 1280 × 800 when the page is enlarged to twice its size."""
 
@@ -108,15 +103,11 @@ class EveryPage(BrowserCase):
         )
         return [*rooms, "/equation?e=Mg + O2 -> MgO", *(f"/runs/{borax}{part}" for part in parts)]
 
+    @both
     def test_no_page_is_wider_than_its_window_or_hard_to_read(self) -> None:
-        """Both themes over the sizes; a run without a result has no suspects, which its page says."""
-        for index, size in enumerate((*SIZES, TWICE)):
-            for number, path in enumerate(self.pages()):
-                mode = ("light", "dark")[(index + number) % 2]
-                with self.subTest(path, size=size), self.page(path, size, mode, offline_expected=True) as page:
-                    page.wait_for_timeout(250)
-                    self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), size["width"])
-                    self.assertEqual(self.serious_faults(page), [])
+        """A run without a result has no suspects, which its page says."""
+        for path in self.pages():
+            self.assert_fits(path, lambda page: page.wait_for_timeout(400), (*SIZES, TWICE), offline_expected=True)
 
 
 class Opened(BrowserCase):
@@ -124,8 +115,9 @@ class Opened(BrowserCase):
         page.wait_for_timeout(250)
         self.assertEqual(self.serious_faults(page), [])
 
+    @both
     def test_nothing_that_opens_at_the_bench_has_a_serious_fault(self) -> None:
-        for mode in ("light", "dark"):
+        for mode in themes("opened"):
             with self.subTest(mode), self.page(mode=mode, offline_expected=True) as page:
                 start_by_keyboard(page, f"Opened, {mode}")
                 page.get_by_role("button", name="Skip this step …").click()

@@ -6,7 +6,8 @@ from playwright.sync_api import Page, Route, expect
 
 from tests.browser.test_bench import type_reading
 from tests.browser.test_crucible import start
-from tests.support.live import TABLET, BrowserCase
+from tests.support.live import TABLET, BrowserCase, themes
+from tests.support.tiers import both
 
 ZINC = {"Reagent that is weighed": "Zn", "Equation": "Zn + 2 HCl -> ZnCl2 + H2", "Last mark of the tube": "50 mL"}
 
@@ -84,8 +85,9 @@ class Room(BrowserCase):
             rows = [row for row in self.app.json("/api/today")["log"] if row["text"] == "44"]
             self.assertEqual(len(rows), 1)
 
+    @both
     def test_the_page_fits_a_tablet_and_screen_readers(self) -> None:
-        for mode in ("light", "dark"):
+        for mode in themes("test_the_page_fits_a_tablet_and_screen_readers"):
             with self.page("/today", TABLET, mode) as page:
                 expect(page.get_by_role("heading", name="Instruments")).to_be_visible()
                 self.assertEqual(self.serious_faults(page), [])

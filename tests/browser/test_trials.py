@@ -5,7 +5,8 @@ from __future__ import annotations
 from playwright.sync_api import Page, expect
 
 from tests.browser.test_bench import start_by_keyboard, type_reading
-from tests.support.live import TABLET, BrowserCase
+from tests.support.live import TABLET, BrowserCase, themes
+from tests.support.tiers import both
 
 FIRST = (("vessel", "29.412"), ("vessel + sample", "31.058"))
 
@@ -116,10 +117,11 @@ class Trials(BrowserCase):
             expect(page.get_by_text("The server does not answer just now.")).to_be_visible()
             expect(page.get_by_role("navigation", name="Trials of this run")).to_have_count(0)
 
+    @both
     def test_axe_finds_nothing_serious_in_light_dark_and_on_a_tablet(self) -> None:
         run = self.app.run_named("three trials")
         for path in ("", "/trials"):
-            for mode in ("light", "dark"):
+            for mode in themes("test_axe_finds_nothing_serious_in_light_dark_and_on_a_tablet"):
                 with self.page(f"/runs/{run['uuid']}{path}", size=TABLET, mode=mode) as page:
                     expect(page.get_by_text("Trial 3", exact=True).first).to_be_visible()
                     self.assertEqual(self.serious_faults(page), [])

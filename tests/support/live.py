@@ -9,12 +9,13 @@ import tempfile
 import time
 import unittest
 import urllib.request
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from functools import cache, cached_property
 from pathlib import Path
 from typing import Any, ClassVar
 from urllib.error import URLError
+from zlib import crc32
 
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 
@@ -31,11 +32,23 @@ from tests.support.forking import Served, serve
 from tests.support.kept import migrated_folder
 from tests.support.rows import Rows
 from tests.support.server import rows_of_this_run, shared_database
+from tests.support.tiers import amount
 
 AXE = FRONTEND / "node_modules/axe-core/axe.min.js"
 FIRST_CODE = "CLAY-2345"
 """What would stand on the terminal of a house without accounts."""
 DESKTOP, TABLET = {"width": 1280, "height": 800}, {"width": 768, "height": 1024}
+LAPTOP, PHONE = {"width": 1024, "height": 768}, {"width": 390, "height": 844}
+SIZES = (DESKTOP, LAPTOP, TABLET, PHONE)
+
+
+def themes(of: str) -> tuple[Any, ...]:
+    """The themes in which something is looked at: every day one of them, by its name; in the long run both.
+
+    Contrasts of both are reckoned for every colour in tests/architecture.
+    """
+    every_day = ("light", "dark")[crc32(of.encode()) // 8 % 2]
+    return amount((every_day,), ("light", "dark"))
 
 
 def demo_rows() -> Rows:
@@ -240,6 +253,23 @@ class BrowserCase(unittest.TestCase):
             yield page
         finally:
             context.close()
+
+    def assert_fits(self, path: str, ready: Callable[[Page], Any], sizes: Sequence[Any] = SIZES, **more: Any) -> None:
+        """A page fits its window at each size, and axe finds nothing serious on it.
+
+        Every day it is opened in one theme and resized, and axe looks at one of the sizes, another one for every page;
+        in the long run it is opened anew for each theme, and axe looks at each size.
+        """
+        looked = crc32(path.encode()) % len(sizes)
+        for mode in themes(path):
+            with self.subTest(path, mode=mode), self.page(path, sizes[0], mode, **more) as page:
+                ready(page)
+                for number, size in enumerate(sizes):
+                    page.set_viewport_size(size)
+                    page.wait_for_timeout(150)
+                    self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth - innerWidth"), 0, size)
+                    if number == looked or amount(False, True):
+                        self.assertEqual([], self.serious_faults(page), size)
 
     def code(self, page: Page) -> str:
         """A new code of the class, read off the Shelf; what stood there before it is not taken for it."""
