@@ -13,7 +13,7 @@ import schemathesis
 from flask.testing import FlaskClient
 from hypothesis import HealthCheck, Phase, given, settings
 
-from claykettle.service.doors import trying
+from claykettle.service.doors import signing_in
 from tests.web.test_doors import Doors
 
 EACH = int(os.environ.get("KETTLE_FUZZ", "6"))
@@ -55,7 +55,7 @@ class Fuzzed(Doors):
         return len(asked)
 
     def test_as_an_instructor(self) -> None:
-        with mock.patch.object(trying, "FOR_CODES", 10**9), mock.patch.object(trying, "FOR_AN_ADDRESS", 10**9):
+        with mock.patch.object(signing_in, "FOR_CODES", 10**9), mock.patch.object(signing_in, "FOR_AN_ADDRESS", 10**9):
             self.weigh_all(self.start(), "32.134", "32.134")
             self.assertGreater(self.ask_everything(lambda: self.signed_in(self.app)), 60 * min(EACH, 5))
 

@@ -128,6 +128,7 @@ def restore_backup(file: Path, data: Path) -> Manifest:
             _unpack_key(file, data / SEAL)
             server.start()
             _load(server, DATABASE, dump)
+            _forget_tries(server)
         found = _counted(server, DATABASE)
         if found != dict(manifest.rows):
             raise SetupError("the backup came back with another number of rows than it was made with.")
@@ -174,6 +175,16 @@ def put_back(server: PrivateServer, file: Path) -> None:
         finally:
             keeper.close()
         _load(server, DATABASE, dump)
+
+
+def _forget_tries(server: PrivateServer) -> None:
+    """Wrong passwords of before the backup shut nobody out of what was restored from it."""
+    keeper = Database(server.address_of(DATABASE))
+    try:
+        with keeper.engine.begin() as connection:
+            connection.execute(text("DELETE FROM `try`"))
+    finally:
+        keeper.close()
 
 
 def _dump(server: PrivateServer, target: Path) -> None:

@@ -50,6 +50,8 @@ class Caller:
     shows_answers: bool = True
     reveal: Reveal = "always"
     address: str = ""
+    device: str = ""
+    """What is kept of the secret that came along, also where it opens nothing any more; empty where none came."""
     rehearses: bool = False
     """Whether they are where they rehearse: by a clock of its own, and nothing there counts."""
 

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from datetime import UTC, date, datetime, timedelta, tzinfo
 
-from sqlalchemy import ColumnExpressionArgument
+from sqlalchemy import ColumnExpressionArgument, select
 from sqlalchemy.orm import Session
 
 from claykettle.core.errors import NotFound, NotYours
@@ -14,8 +14,9 @@ from claykettle.service.callers import PROGRAM, Caller
 from claykettle.store.records import StoredRun
 from claykettle.store.runs import KEPT, changes_of, keep, load_run, load_runs, load_runs_by_number
 from claykettle.store.summaries import Kept, Part, Place, has_summaries, summaries
-from claykettle.store.tables import RunRow
+from claykettle.store.tables import Membership, RunRow
 
+ANOTHER_S = "This run belongs to a section or a bench that is not yours."
 A_MOMENT = timedelta(milliseconds=10)
 """Entries of one moment are told apart by microseconds."""
 
@@ -56,7 +57,7 @@ class Visit:
         """The run with this UUID, None where it is not kept. Raises NotYours."""
         run = load_run(self.session, uuid, lock)
         if run is not None and not self.caller.whose.holds(run):
-            raise NotYours("This run belongs to a section or a bench that is not yours.")
+            raise NotYours(ANOTHER_S)
         return run
 
     def runs(self) -> Iterator[StoredRun]:
@@ -86,12 +87,21 @@ class Visit:
         return self.run_as_begun(row.uuid)
 
     def run_as_begun(self, uuid: str) -> StoredRun:
-        """A run that this visit has put into the store, row by row; its section may have been made by it as well."""
+        """A run that this visit has put into the store, row by row. Raises NotYours."""
         run = load_run(self.session, uuid)
         assert run is not None
+        if not self.caller.whose.holds(run) and not self._has_made(run.section_id):
+            raise NotYours(ANOTHER_S)
         kept = changes_of(self.session)
         kept.append(run)
         return run
+
+    def _has_made(self, section: int) -> bool:
+        """Whether a section that the caller did not have when this visit began is an account's by now."""
+        wanted = select(Membership.id).where(
+            Membership.section_id == section, Membership.account_id == self.caller.account
+        )
+        return self.caller.account is not None and self.session.scalar(wanted) is not None
 
     @property
     def kept(self) -> list[StoredRun]:

@@ -8,7 +8,7 @@ from flask import Response, current_app, request
 from flask_openapi import APIBlueprint
 from pydantic import BaseModel, StringConstraints
 
-from claykettle.core.errors import NotSignedIn
+from claykettle.core.errors import NotSignedIn, Refusal
 from claykettle.service.callers import BOARD
 from claykettle.service.doors.accounts import (
     AccountsView,
@@ -16,6 +16,7 @@ from claykettle.service.doors.accounts import (
     NewPassword,
     accounts_view,
     add_account,
+    begin_change,
     change_password,
     disable_account,
     has_accounts,
@@ -50,6 +51,9 @@ from claykettle.service.doors.signing_in import (
     Let,
     SignInAs,
     WhoView,
+    begin_first,
+    begin_join,
+    begin_sign_in,
     first_account,
     hand_over,
     join,
@@ -58,6 +62,7 @@ from claykettle.service.doors.signing_in import (
     sign_out_everywhere,
     who,
     who_asks,
+    withdraw,
 )
 from claykettle.web.context import COOKIE, answer, callers, house, laboratory
 from claykettle.web.problems import LOOKED_UP, Problem
@@ -184,9 +189,8 @@ def _let(found: Let) -> Response:
 
 
 def _out() -> Response:
-    response = Response(status=204)
-    response.delete_cookie(COOKIE, httponly=True, samesite="Strict", secure=request.is_secure)
-    return response
+    # the cookie stays: what it holds opens nothing any more, and says only that this browser has been in before
+    return Response(status=204)
 
 
 @front.get("", responses={200: DoorView})
@@ -200,7 +204,13 @@ def get_door() -> Response:
 def post_first(body: FirstBody) -> Response:
     """Make the first account with the code that the terminal shows."""
     code = str(current_app.config.get("KETTLE_FIRST_CODE", ""))
-    return _let(laboratory().ask(first_account, FirstAccount(**body.model_dump()), code))
+    tries = laboratory().ask(begin_first)
+    try:
+        return _let(laboratory().ask(first_account, FirstAccount(**body.model_dump()), code, tries))
+    except Refusal as refusal:
+        if refusal.faults[0].code != "unknown-code":
+            laboratory().ask(withdraw, tries)
+        raise
 
 
 @front.post("/board", responses={204: None, 401: Problem})
@@ -221,7 +231,8 @@ def get_session() -> Response:
 @blueprint.post("/session", responses={204: None}, openapi_extensions=callers(sign_in))
 def post_session(body: SignInBody) -> Response:
     """Sign in by login and password."""
-    return _let(laboratory().ask(sign_in, SignInAs(**body.model_dump())))
+    typed = SignInAs(**body.model_dump())
+    return _let(laboratory().ask(sign_in, typed, laboratory().ask(begin_sign_in, typed)))
 
 
 @blueprint.delete("/session", responses={204: None}, openapi_extensions=callers(sign_out))
@@ -241,7 +252,12 @@ def delete_sessions() -> Response:
 @blueprint.post("/session/password", responses={204: None}, openapi_extensions=callers(change_password))
 def post_password(body: PasswordBody) -> Response:
     """Change one's own password; every other browser is signed out."""
-    refusal = laboratory().ask(change_password, NewPassword(**body.model_dump()))
+    tries = laboratory().ask(begin_change)
+    try:
+        refusal = laboratory().ask(change_password, NewPassword(**body.model_dump()), tries)
+    except Refusal:
+        laboratory().ask(withdraw, tries)
+        raise
     if refusal is not None:
         raise refusal
     return Response(status=204)
@@ -256,7 +272,7 @@ def post_hand_over() -> Response:
 @blueprint.post("/join", responses={204: None}, openapi_extensions=callers(join))
 def post_join(body: JoinBody) -> Response:
     """Join a bench with the code of the class."""
-    return _let(laboratory().ask(join, Join(**body.model_dump())))
+    return _let(laboratory().ask(join, Join(**body.model_dump()), laboratory().ask(begin_join)))
 
 
 @blueprint.get("/accounts", responses={200: AccountsView}, openapi_extensions=callers(accounts_view))

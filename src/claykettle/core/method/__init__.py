@@ -50,7 +50,6 @@ from claykettle.core.method.options import (
     field_error,
     in_words,
     known,
-    options_schema,
     refuse_other_samples,
     same,
 )
@@ -140,7 +139,6 @@ __all__ = [
     "in_solution",
     "in_words",
     "known",
-    "options_schema",
     "read_aim",
     "read_causes",
     "read_usual",

@@ -68,6 +68,12 @@ class Options(BaseModel):
         """The JSON Schema of these options, as a form and a run file need it."""
         return super().model_json_schema(*arguments, **{"schema_generator": OptionsSchema} | named)
 
+    @classmethod
+    @cache
+    def described(cls) -> Mapping[str, Any]:
+        """The same, made once: forms ask for all methods' again and again."""
+        return cls.model_json_schema()
+
     @cached_property
     def fingerprint(self) -> int:
         """The hash of all fields, worked out once: worksheets and definitions are looked up by options all the time."""
@@ -75,12 +81,6 @@ class Options(BaseModel):
 
     def __hash__(self) -> int:
         return self.fingerprint
-
-
-@cache
-def options_schema(kind: type[Options]) -> Mapping[str, Any]:
-    """The JSON Schema of a method's options, made once: forms ask for all of them again and again."""
-    return kind.model_json_schema()
 
 
 @lru_cache(maxsize=1000)

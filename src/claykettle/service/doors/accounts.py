@@ -8,11 +8,11 @@ from dataclasses import dataclass
 
 from sqlalchemy import func, select, update
 
-from claykettle.core.errors import Fault, NotFound, Refusal, refuse
+from claykettle.core.errors import Fault, NotFound, Refusal, TooMany, refuse
 from claykettle.core.wording import fault_in_name
 from claykettle.service.callers import ADMINISTRATOR, INSTRUCTOR, may
 from claykettle.service.doors.passwords import agrees, fault_in_password, hashed
-from claykettle.service.doors.trying import FOR_A_LOGIN, key_of, note_wrong, refuse_beyond
+from claykettle.service.doors.trying import FOR_A_LOGIN, LOGIN_PAUSE_S, Limit, Tries, count, key_of, refused, take_back
 from claykettle.service.noting import note
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
@@ -132,17 +132,25 @@ def disable_account(visit: Visit, number: int, disabled: bool) -> AccountsView:
 
 
 @may(INSTRUCTOR, ADMINISTRATOR, house=True)
-def change_password(visit: Visit, typed: NewPassword) -> Refusal | None:
-    """One's own password, which signs out every other browser. Raises Refusal with path `new`, TooMany.
+def begin_change(visit: Visit) -> Tries:
+    """Count a try to change one's own password, before it is looked at."""
+    key = key_of("login", visit.caller.login, "browser", visit.caller.device)
+    return count(visit, Limit(key, FOR_A_LOGIN, LOGIN_PAUSE_S))
 
-    A wrong old one is counted and committed, hence an answer: somebody at a browser left open does not guess it.
+
+@may(INSTRUCTOR, ADMINISTRATOR, house=True)
+def change_password(visit: Visit, typed: NewPassword, tries: Tries) -> Refusal | TooMany | None:
+    """One's own password, which signs out every other browser. Raises Refusal with path `new`.
+
+    A wrong old one stays counted, hence an answer: somebody at a browser left open does not guess it.
     """
+    too_many = refused(visit, tries)
+    if too_many is not None:
+        return too_many
     account = visit.session.get_one(Account, visit.caller.account)
-    key = key_of("login", account.login, visit.caller.address)
-    refuse_beyond(visit, key, FOR_A_LOGIN)
     if not agrees(account.password, typed.old):
-        note_wrong(visit, key)
         return refuse("wrong-password", "This is not your password.", "old")
+    take_back(visit, tries)
     fault = fault_in_password(typed.new, "new")
     if fault is not None:
         raise Refusal(fault)

@@ -63,10 +63,11 @@ def token_of(secret: str) -> str:
 
 def caller_of(session: Session, now: datetime, knock: Knock) -> Caller:
     """Who came with this; nobody where it is not known, has ended, or its account is disabled."""
-    nobody = Caller(NO_ONE.roles, address=knock.address)
     if not knock.secret:
-        return nobody
-    row = session.connection().exec_driver_sql(_WHO, {"token": token_of(knock.secret)}).scalar()
+        return Caller(NO_ONE.roles, address=knock.address)
+    token = token_of(knock.secret)
+    nobody = Caller(NO_ONE.roles, address=knock.address, device=token)
+    row = session.connection().exec_driver_sql(_WHO, {"token": token}).scalar()
     if row is None:
         return nobody
     (
@@ -81,11 +82,11 @@ def caller_of(session: Session, now: datetime, knock: Knock) -> Caller:
         roles: frozenset[Role] = frozenset({INSTRUCTOR, ADMINISTRATOR} if is_admin else {INSTRUCTOR})
         if knock.rehearses:
             there = frozenset({rehearsal} if rehearsal is not None else ())
-            found = Caller(roles, number, account, login, name, there, rehearsal, address=knock.address)
+            found = Caller(roles, number, account, login, name, there, rehearsal, address=knock.address, device=token)
             return replace(found, rehearses=True)
         own = frozenset(own or ())
         here = section if section in own else min(own, default=None)
-        return Caller(roles, number, account, login, name, own, here, address=knock.address)
+        return Caller(roles, number, account, login, name, own, here, address=knock.address, device=token)
     return Caller(
         frozenset({BENCH if kind == "bench" else BOARD}),
         number,
@@ -98,4 +99,5 @@ def caller_of(session: Session, now: datetime, knock: Knock) -> Caller:
         shows_answers=kind == "bench" or bool(shows),
         reveal=reveal if kind == "bench" else "always",
         address=knock.address,
+        device=token,
     )

@@ -7,21 +7,25 @@ from datetime import timedelta
 
 from sqlalchemy import select, update
 
-from claykettle.core.errors import NotSignedIn, Refusal, refuse
+from claykettle.core.errors import NotSignedIn, Refusal, TooMany, refuse
 from claykettle.service.callers import BENCH, EVERYBODY, WHO_IS_IN, Caller, may
 from claykettle.service.doors.accounts import NewAccount, create_account, has_accounts
 from claykettle.service.doors.knocking import new_code, new_secret, token_of
 from claykettle.service.doors.passwords import agrees
 from claykettle.service.doors.sections import new_section, own_what_is_nobody_s
 from claykettle.service.doors.trying import (
+    ADDRESS_PAUSE_S,
     CODES,
     FOR_A_LOGIN,
     FOR_AN_ADDRESS,
     FOR_CODES,
-    forget_old,
+    LOGIN_PAUSE_S,
+    Limit,
+    Tries,
+    count,
     key_of,
-    note_wrong,
-    refuse_beyond,
+    refused,
+    take_back,
 )
 from claykettle.service.noting import note
 from claykettle.service.views.base import View
@@ -90,23 +94,48 @@ class Let:
 
     secret: str | None
     stays_s: int
-    refusal: Refusal | NotSignedIn | None = None
+    refusal: Refusal | NotSignedIn | TooMany | None = None
 
 
 @may(*EVERYBODY)
-def sign_in(visit: Visit, typed: SignInAs) -> Let:
-    """Sign in by login and password. A wrong try is counted and committed, hence an answer. Raises TooMany."""
-    login, address = typed.login.strip().lower()[:200], visit.caller.address
-    keys = key_of("login", login, address), key_of("address", address)
-    for key, most in zip(keys, (FOR_A_LOGIN, FOR_AN_ADDRESS), strict=True):
-        refuse_beyond(visit, key, most)
+def begin_sign_in(visit: Visit, typed: SignInAs) -> Tries:
+    """Count a try to sign in, before it is looked at."""
+    login, address = _login(typed), visit.caller.address
+    if _is_known_here(visit, login):
+        # somebody's own browser: what strangers do behind the same address is nothing to it
+        return count(visit, Limit(key_of("login", login, "browser", visit.caller.device), FOR_A_LOGIN, LOGIN_PAUSE_S))
+    return count(
+        visit,
+        Limit(key_of("login", login, address), FOR_A_LOGIN, LOGIN_PAUSE_S),
+        Limit(key_of("address", address), FOR_AN_ADDRESS, ADDRESS_PAUSE_S),
+    )
+
+
+def _login(typed: SignInAs) -> str:
+    return typed.login.strip().lower()[:200]
+
+
+def _is_known_here(visit: Visit, login: str) -> bool:
+    """Whether this account has been signed in with this browser before."""
+    wanted = select(SignIn.id).join(Account, SignIn.account_id == Account.id)
+    return bool(visit.caller.device) and (
+        visit.session.scalar(wanted.where(SignIn.token == visit.caller.device, Account.login == login)) is not None
+    )
+
+
+@may(*EVERYBODY)
+def sign_in(visit: Visit, typed: SignInAs, tries: Tries) -> Let:
+    """Sign in by login and password. A wrong try stays counted, hence an answer."""
+    too_many = refused(visit, tries)
+    if too_many is not None:
+        return Let(None, 0, too_many)
+    login = _login(typed)
     account = visit.session.scalar(select(Account).where(Account.login == login))
     right = agrees(account.password if account is not None else None, typed.password)
     if not right or account is None or account.is_disabled:
-        forget_old(visit)
-        note_wrong(visit, *keys)
         note(visit, "sign-in refused", login[:60], who="nobody")
         return Let(None, 0, NotSignedIn(WRONG))
+    take_back(visit, tries)
     note(visit, "signed in", account.login, who=account.login)
     # whoever was signed in with this browser is not any more: a secret from before is worth nothing
     _end(visit, visit.caller.number)
@@ -150,29 +179,34 @@ def _handed_over(visit: Visit, code: str) -> SignIn | None:
 
 
 @may(*EVERYBODY)
-def join(visit: Visit, typed: Join) -> Let:
+def begin_join(visit: Visit) -> Tries:
+    """Count a try to join, before it is looked at."""
+    return count(visit, Limit(key_of("code", visit.caller.address), FOR_CODES, ADDRESS_PAUSE_S), also=(CODES,))
+
+
+@may(*EVERYBODY)
+def join(visit: Visit, typed: Join, tries: Tries) -> Let:
     """Join a bench with the code of its class, or take a tablet's place with its own.
 
-    A wrong code is counted and committed, hence an answer.
-
-    Raises TooMany, Refusal with path `bench` for a right code and an unknown bench.
+    A wrong code stays counted, hence an answer. So is an unknown bench at a right code, with path `bench`.
     """
-    key = key_of("code", visit.caller.address)
-    refuse_beyond(visit, key, FOR_CODES)
+    too_many = refused(visit, tries)
+    if too_many is not None:
+        return Let(None, 0, too_many)
     code = "".join(typed.code.split()).replace("-", "").upper()[:20]
     before = _handed_over(visit, code)
     if before is not None:
+        take_back(visit, tries)
         return _take_over(visit, before)
     day = visit.session.scalar(select(Day).where(Day.code == code, in_earnest(Day.section_id))) if code else None
     if day is None or day.is_closed or day.code_until is None or day.code_until <= visit.now:
-        forget_old(visit)
-        note_wrong(visit, key, CODES)
         text = "No class has this code now. Look at the board, or ask for a new one."
         return Let(None, 0, refuse("unknown-code", text, "code"))
+    take_back(visit, tries)
     bench = visit.session.scalar(select(Bench).where(Bench.name == typed.bench.strip(), ~Bench.retired))
     if bench is None:
         names = ", ".join(visit.session.scalars(select(Bench.name).where(~Bench.retired).order_by(Bench.id)))
-        raise refuse("unknown-bench", f"There is no such bench. The benches are: {names}.", "bench")
+        return Let(None, 0, refuse("unknown-bench", f"There is no such bench. The benches are: {names}.", "bench"))
     note(visit, "tablet joined", f"bench {bench.name}", who=f"bench {bench.name}")
     return _at_bench(visit, day, bench)
 
@@ -198,18 +232,25 @@ def _at_bench(visit: Visit, day: Day, bench: Bench) -> Let:
 
 
 @may(*EVERYBODY)
-def first_account(visit: Visit, typed: FirstAccount, code: str) -> Let:
+def begin_first(visit: Visit) -> Tries:
+    """Count a try to make the first account, before it is looked at."""
+    return count(visit, Limit(key_of("first", visit.caller.address), FOR_A_LOGIN, LOGIN_PAUSE_S))
+
+
+@may(*EVERYBODY)
+def first_account(visit: Visit, typed: FirstAccount, code: str, tries: Tries) -> Let:
     """The first account of the house, its administrator, and their section; with the code that the terminal shows.
 
-    Raises Refusal (path `code`, `login`, `name`, `password`, `section`), TooMany.
+    Raises Refusal (path `code`, `login`, `name`, `password`, `section`).
     """
-    key = key_of("first", visit.caller.address)
-    refuse_beyond(visit, key, FOR_A_LOGIN)
+    too_many = refused(visit, tries)
+    if too_many is not None:
+        return Let(None, 0, too_many)
     if has_accounts(visit):
         raise refuse("not-first", "This house has an account already: sign in, or ask its administrator.")
     if not code or "".join(typed.code.split()).upper() != code.upper():
-        note_wrong(visit, key)
         return Let(None, 0, refuse("unknown-code", "The code stands on the terminal where it was started.", "code"))
+    take_back(visit, tries)
     account = create_account(visit, NewAccount(typed.login, typed.name, typed.password, is_admin=True))
     maker = replace(visit, caller=replace(visit.caller, account=account.id, login=account.login))
     # a house of before there were accounts has sections already: they are theirs who opens it
@@ -220,6 +261,12 @@ def first_account(visit: Visit, typed: FirstAccount, code: str) -> Let:
         except Refusal as refusal:
             raise Refusal(*(replace(fault, path="section") for fault in refusal.faults)) from None
     return let_in(visit, account, here)
+
+
+@may(*EVERYBODY)
+def withdraw(visit: Visit, tries: Tries) -> None:
+    """A try that was no guess: something else in it has to be mended."""
+    take_back(visit, tries)
 
 
 @may(*EVERYBODY)

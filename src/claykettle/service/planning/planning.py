@@ -9,7 +9,7 @@ from typing import Any
 
 from claykettle.core.chemistry.substances import Register, Substance
 from claykettle.core.errors import Fault, Refusal, refuse
-from claykettle.core.method import Method, Options, Setting, Statement, options_schema
+from claykettle.core.method import Method, Options, Setting, Statement
 from claykettle.core.methods.registry import all_methods, method_named
 from claykettle.core.pictures.reagent_table import ReagentTable
 from claykettle.core.planning.probe import Instruments
@@ -111,7 +111,7 @@ def plan_shelf(visit: Visit) -> PlanShelfView:
                 tabled=foresight.table is not None,
                 label=foresight.label,
                 unit=foresight.unit,
-                options=options_schema(row.options),
+                options=row.options.described(),
                 asks=list(foresight.asks),
                 usual=dict(foresight.usual),
                 procedures=[procedure_view(procedure) for procedure in procedures if procedure.method == row.name],

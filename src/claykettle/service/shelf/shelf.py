@@ -7,7 +7,7 @@ from typing import Any
 
 from sqlalchemy import select
 
-from claykettle.core.method import Method, options_schema
+from claykettle.core.method import Method
 from claykettle.core.methods.registry import all_methods, shipped_procedures
 from claykettle.core.run import Procedure
 from claykettle.service.callers import BENCH, INSTRUCTOR, may
@@ -129,7 +129,7 @@ def _method(method: Method, courses: Sequence[Procedure]) -> MethodView:
         planned=method.planned.name if method.planned else "",
         planned_label=_planned_label(method),
         reads=sorted({row.instrument for row in method.page.readings if row.given is None and row.instrument}),
-        options=options_schema(method.options),
+        options=method.options.described(),
         answers=list(method.judging.answers),
         procedures=[procedure_view(course) for course in courses if course.method == method.name],
     )
