@@ -320,3 +320,16 @@ test('a figure stays with the field it was typed for, and is said when another d
 	await made.look();
 	expect(made.typed).toBe('32.861');
 });
+
+test('a reading that came back before its run was fetched keeps the field when the run comes', async () => {
+	const asked = { code: 'doubt', title: 'Read it again', fault: '', suggestion: null };
+	await outbox.put('run-1', [reading('row-13.286', 1, { text: '13.286', asked })]);
+	lookAtRun.mockResolvedValue({ kind: 'away', title: '' });
+	const made = new Bench('run-1', null);
+	const end = made.begin();
+	await vi.waitFor(() => expect(made.typed).toBe('13.286'));
+	lookAtRun.mockResolvedValue(done(entry('vessel'), entry('vessel_sample')));
+	await made.look();
+	end();
+	expect([made.trial, made.typed, made.doubt?.text]).toEqual(['1', '13.286', 'Read it again']);
+});

@@ -179,6 +179,11 @@ class Marks(DeskCase):
         self.assertEqual("wrong", wrong["status"])
         self.assertIn("= 0.781 g", wrong["worked"])
         self.assertEqual(4, handed["marked"]["marks"])
+        # nothing changes a sheet that was returned; a classmate's own is another one
+        refused = self.hand_in(student="Ada Quill", status=422)
+        self.assertEqual(["returned"], [row["code"] for row in refused["faults"]])
+        self.assertEqual(4, self.sheet()["marks"])
+        self.hand_in(student="Bo Thrush")
 
     def test_what_is_still_open_is_told_in_one_place(self) -> None:
         told = " ".join(self.of_class("marking")["still_open"])

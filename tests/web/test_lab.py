@@ -232,6 +232,35 @@ class WhoSeesWhat(LabCase):
         yield
 
 
+class TwoAtOneHour(ClassCase):
+    """Two classes in one room at one hour; one of them is taken back, and the other does not notice."""
+
+    def goes_on(self, kept: int) -> None:
+        self.more_benches(*FOUR)
+        benches = self.benches()
+        titles = ("Ours", "Theirs")
+        laid = [
+            self.lay_out(title=title, starts="17:30", sample="1.7 g", benches=some)
+            for title, some in zip(titles, (benches[:2], benches[2:]), strict=True)
+        ]
+        gone = self.client.delete(f"/api/classes/{laid[1 - kept]['id']}")
+        self.assertEqual(200, gone.status_code, gone.text)
+        given = self.post("/api/class/code", {})
+        self.assertEqual((titles[kept], False), (given["title"], given["is_closed"]))
+        place = laid[kept]["places"][0]
+        tablet = self.app.test_client()
+        joined = tablet.post("/api/join", json={"code": given["code"], "bench": place["bench"]})
+        self.assertEqual(204, joined.status_code, joined.text)
+        body = {"uuid": str(uuid4()), "slot": "vessel", "position": 1, "text": "45.012", "trial": "1"}
+        self.assertEqual(200, tablet.post(f"/api/runs/{place['run']}/readings", json=body).status_code)
+
+    def test_the_later_one_is_taken_back(self) -> None:
+        self.goes_on(0)
+
+    def test_the_earlier_one_is_taken_back(self) -> None:
+        self.goes_on(1)
+
+
 class GoNow(LabCase):
     def test_nobody_is_called_before_it_begins_nor_while_all_goes_well(self) -> None:
         self.assertEqual([], self.board()["calls"]["go"])

@@ -75,7 +75,10 @@ class BeforeTheirOwnFigures(RevealCase):
         )
         self.assertEqual([], view["trial"]["results"])
         self.assertTrue(view["stair"])
+        # each weighing as typed; the mass of the sample, and what was driven off, are theirs to work out
+        self.assertEqual({("", "")}, {(tread["change"], tread["named"]) for tread in view["stair"]})
         whole = self.seen(self.client)
+        self.assertTrue(any(tread["change"] for tread in whole["stair"]))
         self.assertEqual("", whole["held_back"])
         self.assertIn("7H2O", json.dumps(whole))
 

@@ -446,6 +446,8 @@ export class Bench {
 
 	#show(trial: string): void {
 		this.trial = trial;
+		// a reading that came back before the run was there keeps the field
+		if (this.returned) return;
 		const draft = kept<{ text: string; place: string }>(this.#draft);
 		this.typed = draft?.text ?? '';
 		this.#typedFor = draft?.place ?? '';

@@ -28,7 +28,7 @@ from claykettle.service.revealing import held_back
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun, iso
-from claykettle.store.tables import AnswerRow, Seat, SheetRow, Student
+from claykettle.store.tables import AnswerRow, GivenBackRow, Seat, SheetRow, Student
 from claykettle.store.tables import Place as PlaceRow
 
 LONGEST, LONGEST_ANSWER = 80, 2000
@@ -144,6 +144,9 @@ def hand_in(visit: Visit, uuid: str, command: HandIn) -> OwnFiguresView:
         )
     if len(command.student.strip()) > 120:
         faults.append(Fault("too-long", "student", "At most 120 characters."))
+    if not faults and _is_returned(visit, run, label, command.student.strip()):
+        text = "This sheet was marked and returned: nothing changes it any more."
+        faults.append(Fault("returned", "trial", text))
     if faults:
         raise Refusal(*faults)
     if visit.session.scalar(select(SheetRow.id).where(SheetRow.uuid == command.uuid)) is None:
@@ -218,6 +221,17 @@ def _faults(asked: list[AskedLineView], claims: Mapping[str, str]) -> Iterator[F
     for row in asked:
         if not claims.get(row.name, "").strip():
             yield Fault("missing", f"claims.{row.name}", "Still to be worked out: it is asked for.")
+
+
+def _is_returned(visit: Visit, run: StoredRun, trial: str, student: str) -> bool:
+    """Whether a sheet of this student and trial went back to them already."""
+    wanted = (
+        select(GivenBackRow.id)
+        .join(SheetRow, GivenBackRow.sheet_id == SheetRow.id)
+        .where(SheetRow.run_id == run.id, SheetRow.day_id == run.day_id)
+        .where(SheetRow.trial == trial, SheetRow.student == student)
+    )
+    return visit.session.scalar(wanted.limit(1)) is not None
 
 
 def _students(visit: Visit, run: StoredRun) -> list[str]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from datetime import timedelta
 
-from sqlalchemy import select
+from sqlalchemy import func, select
 
 from claykettle.core.errors import Fault, NotYours, Refusal
 from claykettle.core.method import Method
@@ -49,8 +49,10 @@ def the_day(visit: Visit) -> Day:
         if caller.section is None:
             raise NotYours("You have no section yet: make one on the Shelf, or ask a colleague to share one.")
         query = query.where(Day.section_id == caller.section)
-    begun = [(row.starts, row) for row in visit.session.scalars(query.where(Day.date == visit.today))]
-    again = query.join(ClassSession, ClassSession.day_id == Day.id).where(ClassSession.date == visit.today)
+    # a class that was taken back is no class of the day
+    held = query.where(Day.plan.is_(None) | func.json_value(Day.plan, "$.taken_back").is_(None))
+    begun = [(row.starts, row) for row in visit.session.scalars(held.where(Day.date == visit.today))]
+    again = held.join(ClassSession, ClassSession.day_id == Day.id).where(ClassSession.date == visit.today)
     begun += [(starts, row) for row, starts in visit.session.execute(again.add_columns(ClassSession.starts))]
     if begun:
         return _at_work(visit, begun)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from claykettle.core.judgement.revealed import is_told
 from claykettle.core.judgement.standing import Standing
 from claykettle.core.methods.registry import method_named
@@ -45,6 +47,8 @@ def as_told(view: RunView, why: str) -> RunView:
             "readings": [row.model_copy(update={"doubt": CONFIRMED if row.doubt else ""}) for row in view.readings],
             "entry": _unexpected(view.entry) if view.entry is not None else None,
             "upcoming": [_unexpected(row) for row in view.upcoming],
+            # each weighing as it was typed; what lies between two of them is to be worked out
+            "stair": [replace(row, change="", named="") for row in view.stair],
             "pictures": _pictures(view.pictures),
             "answer": _answer(view.answer),
             "trial": view.trial.model_copy(
