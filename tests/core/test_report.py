@@ -107,6 +107,14 @@ class Told(unittest.TestCase):
         self.assertIn("It was heated for 9 min", told)
         self.assertNotIn("no step of it was marked", told)
 
+    def test_no_duration_is_told_that_nobody_timed(self) -> None:
+        """The step was tapped as done; when it began nobody said."""
+        steps = [{"trial": "1", "step": "heat", "round": 1, "kind": "done", "at": "2026-03-05T18:40:00+01:00"}]
+        procedure = {"name": "hydrate_constant_mass", "version": 8}
+        told = words(report(steps=steps, procedure=procedure), "Procedure")
+        self.assertIn("It was heated", told)
+        self.assertNotRegex(told, r"heated for|for \d+ min")
+
     def test_what_was_passed_over_is_said_with_its_reason(self) -> None:
         steps = [
             {"trial": "1", "step": "fire", "kind": "skipped", "round": 1, "reason": "came fired"},
@@ -216,6 +224,12 @@ class Whole(unittest.TestCase):
         self.assertIn("Nothing was weighed or measured yet", words(found, "Readings"))
         self.assertIn("No result can be worked out yet", words(found, "Results"))
         self.assertIn("Nothing was recorded", words(found, "Procedure"))
+
+    def test_a_trial_that_was_not_begun_has_no_column(self) -> None:
+        trials = [*document()["trials"], {"label": "second", "readings": {}}]
+        found = report(trials=trials)
+        for section in ("Readings", "Results"):
+            self.assertNotIn("second", words(found, section))
 
     def test_many_trials_stand_on_sheets_that_hold_them(self) -> None:
         trials = [{"label": str(number), "readings": document()["trials"][0]["readings"]} for number in range(1, 11)]

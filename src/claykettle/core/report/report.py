@@ -183,8 +183,9 @@ class _Writer:
         if shared:
             held = [(self._label(name), self._entries(self.run.shared.get(name, ()))) for name in shared]
             yield table(("For all trials", "As typed"), held, "", (1,))
-        for part in _sheets(len(self.run.trials)) if names else ():
-            trials = self.run.trials[part]
+        begun = [row for row in self.run.trials if row.entries or row.not_taken]
+        for part in _sheets(len(begun)) if names else ():
+            trials = begun[part]
             read: list[list[str | Text]] = [
                 [self._label(name), *(self._cell(row, name) for row in trials)] for name in names
             ]
@@ -244,7 +245,8 @@ class _Writer:
         if not self.beside.tells_answers:
             yield said("The results are worked out by those who did the run; they are told when that is handed in.")
             return
-        trials = self.evaluation.trials
+        begun = {row.label for row in self.run.trials if row.entries or row.not_taken}
+        trials = [trial for trial in self.evaluation.trials if trial.label in begun]
         names = list(dict.fromkeys(row.name for trial in trials for row in trial.results))
         if not names:
             yield said("No result can be worked out yet.")

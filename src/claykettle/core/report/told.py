@@ -13,7 +13,7 @@ from functools import cached_property
 from itertools import groupby
 
 from claykettle.core.method import Method, Options
-from claykettle.core.quantity import exact, short
+from claykettle.core.quantity import short
 from claykettle.core.run import (
     Evaluation,
     Procedure,
@@ -31,6 +31,7 @@ from claykettle.core.run import (
 from claykettle.core.wording import listed
 
 _ASKED = re.compile(r"\{(\w+)\}")
+_FOR_MINUTES = re.compile(r" for (?:about )?\{minutes\}")
 MINUTE = 60.0
 """s."""
 _TIMES = ("", "once", "twice", "three times", "four times", "five times", "six times")
@@ -167,13 +168,13 @@ class _Telling:
         return rows[place].reading.shown if place < len(rows) else ""
 
     def _minutes(self, row: Row) -> str:
-        """How long it really took where that was marked, else what it takes as a rule."""
+        """How long it really took; empty where nobody timed it, since a record tells only what was recorded."""
         begun, ended = (
             next((mark.moment for mark in self._marks(row) if mark.kind == kind), None) for kind in ("started", "done")
         )
         if begun is not None and ended is not None and ended - begun >= MINUTE:
             return f"{short((ended - begun) / MINUTE, 2)} min"
-        return f"{exact(row.minutes)} min" if row.minutes is not None else ""
+        return ""
 
     def _known(self, row: Row) -> dict[str, str]:
         counted = self._counted(row)
@@ -199,7 +200,8 @@ class _Telling:
             missing = missing or not value
             return value
 
-        sentence = _ASKED.sub(put, row.step.past)
+        past = row.step.past if known["minutes"] else _FOR_MINUTES.sub("", row.step.past)
+        sentence = _ASKED.sub(put, past)
         if row.step.past and not missing:
             return sentence[:1].upper() + sentence[1:]
         figure = self._figure(row)
