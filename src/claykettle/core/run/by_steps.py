@@ -21,9 +21,9 @@ from claykettle.core.verdict import Verdict
 
 SHORTEST_ROUND = 120.0
 """s: no round of heating, drying or filling is shorter (common practice)."""
-ONE_MOMENT = 1.0
+ONE_MOMENT = 0.95
 """s: of two entries that lie no further apart nobody can say by their digits which came first; clocks write
-milliseconds, microseconds or whole seconds, and a quick hand taps and types within one.
+milliseconds, microseconds or whole seconds, and a quick hand taps and types within one. A whole second is told apart.
 """
 WARM, AGAIN, MISSED = "weighed-warm", "no-heating-between", "step-missed"
 
