@@ -148,7 +148,9 @@
 					<Grid3x3 size={22} aria-hidden="true" />
 				</button>
 			</div>
-			{#if keys}<div class="pad"><Keypad {press} {erase} minus={entry.signed ? () => void minus() : null} /></div>{/if}
+			{#if keys}<div class="pad">
+					<Keypad {press} {erase} minus={entry.signed ? () => void minus() : null} />
+				</div>{/if}
 			<div class="state">
 				<ReadWith {run} {bench} {entry} cools={left > 0} {focus}>
 					{#if !bench.returned}<NotTaken {bench} {entry} {focus} />{/if}

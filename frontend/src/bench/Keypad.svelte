@@ -24,12 +24,8 @@
 		>
 	{/each}
 	{#if minus}
-		<button
-			type="button"
-			class="figure minus"
-			onpointerdown={stay}
-			onclick={minus}
-			aria-label="Minus sign">−</button
+		<button type="button" class="figure minus" onpointerdown={stay} onclick={minus} aria-label="Minus sign"
+			>−</button
 		>
 	{/if}
 	<button
