@@ -13,6 +13,7 @@ from claykettle.core.method import Window
 from claykettle.core.methods.registry import method_named
 from claykettle.core.quantity import parse_reading
 from claykettle.core.run import Entry, Run, TrialRecord, evaluate_run, reading_definition
+from tests.support.tiers import amount, both
 
 HALF_WIDTH = Decimal("0.000001")
 OPTIONS: dict[str, dict[str, Any]] = {
@@ -71,10 +72,13 @@ def honest(method: str, seed: int) -> list[str]:
 
 
 class Quiet(unittest.TestCase):
+    @both
     def test_honest_runs_are_rarely_asked(self) -> None:
         for method in OPTIONS:
-            asked = [found for seed in range(250) if (found := honest(method, seed))]
-            print(f"kettle: guards asked {len(asked)} of 250 honest runs of {method}", file=sys.__stderr__)
+            asked = [found for seed in range(amount(40, 250)) if (found := honest(method, seed))]
+            print(
+                f"kettle: guards asked {len(asked)} of {amount(40, 250)} honest runs of {method}", file=sys.__stderr__
+            )
             with self.subTest(method):
                 self.assertLessEqual(len(asked), 2, asked)
 

@@ -13,9 +13,9 @@ from claykettle.core.methods.registry import all_methods, method_named
 from claykettle.core.practice import Planted, Practised, can_be_planted, lay, parse_faults, practise
 from claykettle.core.practice.planted import leaves_trace
 from claykettle.core.run import evaluate_run
+from tests.support.tiers import amount, both
 
-SEEDS = 500
-HIDDEN = 120
+SEEDS, HIDDEN = amount(60, 500), amount(24, 120)
 SHORTEST_MIN = {"hydrate": 40, "combination": 50, "decomposition": 40, "gas_over_water": 15, "gas_density": 40}
 """Minutes that a run takes at least, by the times of common practice: fire, heat, cool, weigh, twice."""
 
@@ -36,8 +36,13 @@ def off(found: Practised) -> tuple[float, float]:
 class Honest(unittest.TestCase):
     """A careful bench without faults."""
 
+    @both
     def test_it_evaluates_to_the_truth_inside_its_band_in_93_to_97_of_100(self) -> None:
-        """The band is k = 2, about 95 % (GUM 6.2); the readings' own reduced chi-squared lies near 1."""
+        """The band is k = 2, about 95 % (GUM 6.2); the readings' own reduced chi-squared lies near 1.
+
+        Of few seeds, every day, three standard deviations of such a share are allowed.
+        """
+        low, high, around = amount((0.86, 1.0, 0.2), (0.93, 0.97, 0.1))
         for method in all_methods().values():
             with self.subTest(method.name):
                 inside, squares, readings = 0, 0.0, 0
@@ -48,8 +53,8 @@ class Honest(unittest.TestCase):
                     plain = [row for row in found.readings if row[0] not in found.laid.sampled]
                     squares += sum(((shown - true) / (width / math.sqrt(3))) ** 2 for _, true, shown, width in plain)
                     readings += len(plain)
-                self.assertTrue(0.93 * SEEDS <= inside <= 0.97 * SEEDS, f"{100 * inside / SEEDS:.1f} %")
-                self.assertAlmostEqual(squares / readings, 1.0, delta=0.1)
+                self.assertTrue(low * SEEDS <= inside <= high * SEEDS, f"{100 * inside / SEEDS:.1f} %")
+                self.assertAlmostEqual(squares / readings, 1.0, delta=around)
 
     def test_what_it_records_is_a_whole_run_with_steps_times_and_what_was_seen(self) -> None:
         for method in all_methods().values():
@@ -156,6 +161,7 @@ class Planting(unittest.TestCase):
 class Hidden(unittest.TestCase):
     """A fault that nobody is told."""
 
+    @both
     def test_it_is_among_the_first_three_suspects_in_9_of_10_and_first_in_6_of_10(self) -> None:
         for method in all_methods().values():
             first = three = 0
@@ -170,8 +176,8 @@ class Hidden(unittest.TestCase):
                 first += rows[:1] == [laid.faults[0].cause.code]
                 three += laid.faults[0].cause.code in rows
             with self.subTest(method.name):
-                self.assertGreaterEqual(three, 0.9 * HIDDEN)
-                self.assertGreaterEqual(first, 0.6 * HIDDEN)
+                self.assertGreaterEqual(three, amount(0.8, 0.9) * HIDDEN)
+                self.assertGreaterEqual(first, amount(0.45, 0.6) * HIDDEN)
 
     def test_the_levels_hide_what_leaves_a_trace_anything_and_what_leaves_none(self) -> None:
         hydrate = method_named("hydrate")

@@ -23,8 +23,9 @@ from claykettle.core.methods.hydrate.options import HydrateOptions
 from claykettle.core.quantity import Reading, parse_reading
 from claykettle.core.run import Entry, Evaluation, Run, TrialEvaluation, TrialRecord, evaluate_run
 from claykettle.core.sheet import Shape
+from tests.support.tiers import amount, both
 
-RUNS = 500
+RUNS = amount(100, 500)
 HALF_WIDTHS = {0.001: 3, 0.01: 2}
 """Of the balance in g, and how many decimals it shows."""
 
@@ -87,6 +88,7 @@ def doses(cause: Cause, draw: random.Random) -> float:
     return draw.uniform(0.1 * cause.usual, cause.believable)
 
 
+@both
 class Salts(unittest.TestCase):
     def test_with_the_label_known_no_wrong_formula_is_ever_good(self) -> None:
         rows: list[tuple[str, Counter[str]]] = []
@@ -124,6 +126,7 @@ class Salts(unittest.TestCase):
             print(f"{title:34}" + "".join(f"{found[name]:16d}" for name in names), file=sys.stderr)
 
 
+@both
 class Gases(unittest.TestCase):
     """Honest trials of one practical, each in a room and a tube of its own: they are alike."""
 

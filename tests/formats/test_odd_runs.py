@@ -15,8 +15,9 @@ from claykettle.core.run import evaluate_run
 from claykettle.formats.evaluation_json import evaluation_document
 from claykettle.formats.run_file import run_from
 from tests.golden import run_files
+from tests.support.tiers import amount, both
 
-DOCUMENTS = 3000
+DOCUMENTS = amount(400, 3000)
 SUSPECTED = 20
 """Of so many documents one is asked for its suspects too."""
 ODD = (
@@ -65,6 +66,7 @@ def changed(value: Any, draw: random.Random) -> Any:
     return f"{draw.choice(ODD)} {unit}"
 
 
+@both
 class OddRuns(unittest.TestCase):
     def test_an_evaluation_without_nan_or_a_refusal(self) -> None:
         draw = random.Random(13)

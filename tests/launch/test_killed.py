@@ -116,6 +116,7 @@ class Killed(House):
 
     def is_well(self, browser: Browser) -> bool:
         try:
-            return bool(browser.ask("/healthz")["status"] == "ok")
+            told = browser.ask("/healthz")
+            return isinstance(told, dict) and told["status"] == "ok"
         except OSError:
             return False

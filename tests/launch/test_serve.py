@@ -249,7 +249,8 @@ class FromNothing(House):
 
     def is_well(self, browser: Browser) -> bool:
         try:
-            return bool(browser.ask("/healthz")["status"] == "ok")
+            told = browser.ask("/healthz")
+            return isinstance(told, dict) and told["status"] == "ok"
         except (URLError, OSError):
             return False
 

@@ -14,9 +14,10 @@ from flask.testing import FlaskClient
 from hypothesis import HealthCheck, Phase, given, settings
 
 from claykettle.service.doors import signing_in
+from tests.support.tiers import amount, both
 from tests.web.test_doors import Doors
 
-EACH = int(os.environ.get("KETTLE_FUZZ", "6"))
+EACH = int(os.environ.get("KETTLE_FUZZ", amount("3", "12")))
 BOUND = settings(
     max_examples=EACH,
     database=None,
@@ -27,6 +28,7 @@ BOUND = settings(
 )
 
 
+@both
 class Fuzzed(Doors):
     def ask_everything(self, enter: Any) -> int:
         """Ask every route; `enter` gives a client anew for each, since some of them sign it out."""
@@ -57,8 +59,8 @@ class Fuzzed(Doors):
     def test_as_an_instructor(self) -> None:
         with mock.patch.object(signing_in, "FOR_CODES", 10**9), mock.patch.object(signing_in, "FOR_AN_ADDRESS", 10**9):
             self.weigh_all(self.start(), "32.134", "32.134")
-            self.assertGreater(self.ask_everything(lambda: self.signed_in(self.app)), 60 * min(EACH, 5))
+            self.assertGreater(self.ask_everything(lambda: self.signed_in(self.app)), 60 * min(EACH, 3))
 
     def test_as_a_tablet_at_a_bench(self) -> None:
         self.weigh_all(self.start(), "32.134", "32.134")
-        self.assertGreater(self.ask_everything(self.tablet), 60 * min(EACH, 5))
+        self.assertGreater(self.ask_everything(self.tablet), 60 * min(EACH, 3))
