@@ -162,7 +162,7 @@ class LiveApp:
     def json(self, path: str) -> Any:
         """What the API answers the demo's instructor."""
         asked = urllib.request.Request(f"{self.address}{path}", headers={"Cookie": f"{COOKIE}={self.secret}"})
-        with urllib.request.urlopen(asked, timeout=10) as answer:
+        with urllib.request.urlopen(asked, timeout=60) as answer:
             return json.load(answer)
 
     def post(self, path: str, body: Any) -> Any:
@@ -171,7 +171,7 @@ class LiveApp:
             "Cookie": f"{COOKIE}={self.secret}", "Content-Type": "application/json", "Origin": self.address
         }  # fmt: skip
         sent = urllib.request.Request(f"{self.address}{path}", json.dumps(body).encode(), headers)
-        with urllib.request.urlopen(sent, timeout=20) as answer:
+        with urllib.request.urlopen(sent, timeout=60) as answer:
             return json.load(answer)
 
     def run_named(self, word: str) -> Any:

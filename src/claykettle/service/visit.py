@@ -88,11 +88,12 @@ class Visit:
 
     def run_as_begun(self, uuid: str) -> StoredRun:
         """A run that this visit has put into the store, row by row. Raises NotYours."""
+        # said first: what is read from now on is not committed yet, and nobody else may remember it
+        kept = changes_of(self.session)
         run = load_run(self.session, uuid)
         assert run is not None
         if not self.caller.whose.holds(run) and not self._has_made(run.section_id):
             raise NotYours(ANOTHER_S)
-        kept = changes_of(self.session)
         kept.append(run)
         return run
 
