@@ -299,7 +299,7 @@ test('what is typed for the next place is finished there before a reading that c
 	made.type('32.861');
 	if (made.entry) await made.record(made.entry);
 	expect([made.entry?.slot, made.typed, made.doubt?.text]).toEqual(['vessel', '31.24', 'Read it again']);
-	expect(await queued()).toEqual(['31.24', '32.861']);
+	expect(outbox.of('run-1').map((row) => row.text)).toEqual(['31.24', '32.861']);
 });
 
 test('a figure stays with the field it was typed for, and is said when another device has recorded that', async () => {
