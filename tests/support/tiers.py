@@ -1,7 +1,7 @@
 """Which tests are for every day, and which for `./kettle test --long`.
 
-A test without a mark runs every day. `long` is left to the long run; `both` runs in either, with `amount` of what it
-goes through.
+A test without a mark runs every day. One marked `both` runs in the long run too, with another `amount` of what it goes
+through.
 """
 
 from __future__ import annotations
@@ -15,15 +15,9 @@ Test = TypeVar("Test")
 Amount = TypeVar("Amount")
 
 
-def long(test: Test) -> Test:
-    """Only in the long run."""
-    test.tier = "long"  # type: ignore[attr-defined]
-    return test
-
-
 def both(test: Test) -> Test:
     """Every day and in the long run."""
-    test.tier = "both"  # type: ignore[attr-defined]
+    test.in_the_long = True  # type: ignore[attr-defined]
     return test
 
 

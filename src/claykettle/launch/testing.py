@@ -237,7 +237,7 @@ class _Taken(unittest.TestSuite):
 
 
 def _of_this_tier(suite: unittest.TestSuite, shuffle: int | None) -> unittest.TestSuite:
-    """The tests that are for now: those marked long (tests/support/tiers.py) run by themselves."""
+    """The tests that are for now: the long run holds only those that are marked for it (tests/support/tiers.py)."""
     by_class: dict[type, list[unittest.TestCase]] = {}
     for test in _flat(suite):
         if is_for_now(test):
@@ -260,8 +260,7 @@ def _flat(suite: unittest.TestSuite) -> Iterator[unittest.TestCase]:
 def is_for_now(test: unittest.TestCase) -> bool:
     """Whether a test belongs to the run that is under way."""
     own = getattr(test, test._testMethodName, None)
-    tier = getattr(own, "tier", getattr(type(test), "tier", "every day"))
-    return tier == "both" or (tier == "long") == bool(os.environ.get(LONG))
+    return not os.environ.get(LONG) or any(getattr(one, "in_the_long", False) for one in (own, type(test)))
 
 
 def run_modules(report: Path, shuffle: int | None, names: Sequence[str]) -> None:

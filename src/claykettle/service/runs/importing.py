@@ -23,6 +23,7 @@ from claykettle.core.run import (
     reading_definition,
 )
 from claykettle.formats.run_file import half_width_text, run_document
+from claykettle.service.runs.archiving import bench_named
 from claykettle.service.runs.signing import SIGNED
 from claykettle.service.shelf.day import FIRST_BENCH, the_day
 from claykettle.service.shelf.procedures import procedure_for
@@ -86,14 +87,9 @@ def _row(visit: Visit, run: Run) -> RunRow:
 
 
 def _a_bench(visit: Visit) -> Bench:
-    """The first bench of the room, which a run file does not name; in a room without any, one that is made for it."""
+    """The first bench in use, since a run file names none; in a room without one, that of the first bench's name."""
     query = select(Bench).where(~Bench.retired, ~Bench.is_simulated).order_by(Bench.id).limit(1)
-    bench = visit.session.scalar(query)
-    if bench is None:
-        bench = Bench(name=FIRST_BENCH)
-        visit.session.add(bench)
-        visit.session.flush()
-    return bench
+    return visit.session.scalar(query) or bench_named(visit, FIRST_BENCH)
 
 
 def _procedure_for(visit: Visit, run: Run) -> StoredProcedure:
