@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 import json
-import subprocess
-import sys
 import unittest
 from collections import Counter
 from typing import Any
@@ -14,9 +12,9 @@ from claykettle.core.marking import Line, Marking, mark
 from claykettle.core.marking.slips import ORDER, WORDS
 from claykettle.core.sheet import Worksheet
 from claykettle.formats.sheet_file import marking_document, read_sheet
-from claykettle.launch.paths import ROOT
 from tests.sheets.by_hand import METHODS
 from tests.sheets.planting import honest_sheets, planted_sheets
+from tests.support.commands import Done, kettle, told
 
 HONEST, EACH = 5000, 25
 ZINC = {
@@ -263,11 +261,10 @@ class Slips(unittest.TestCase):
 
 
 class Refused(unittest.TestCase):
-    def run_command(self, document: object) -> subprocess.CompletedProcess[str]:
+    def run_command(self, document: object) -> Done[str]:
         """`kettle mark -`."""
         text = document if isinstance(document, str) else json.dumps(document)
-        command = [sys.executable, "-m", "claykettle.cli", "mark", "-"]
-        return subprocess.run(command, input=text, capture_output=True, text=True, cwd=ROOT, check=False)
+        return told(kettle("mark", "-", given=text.encode()))
 
     def test_the_command_prints_the_marking(self) -> None:
         done = self.run_command(sheet(GOOD))

@@ -12,14 +12,13 @@ from pathlib import Path
 from typing import Any
 
 from claykettle.launch.paths import ROOT
+from tests.support.commands import Done, kettle, told
 from tests.support.runs import document
 
 
-def evaluate(*arguments: str, data: bytes | None = None) -> subprocess.CompletedProcess[bytes]:
+def evaluate(*arguments: str, data: bytes = b"") -> Done[bytes]:
     """Run the command as the launcher does."""
-    environment = dict(os.environ, PYTHONPATH=str(ROOT / "src"))
-    command = [sys.executable, "-m", "claykettle.cli", "evaluate", *arguments]
-    return subprocess.run(command, input=data, env=environment, capture_output=True, check=False, timeout=60)
+    return kettle("evaluate", *arguments, given=data)
 
 
 class Evaluate(unittest.TestCase):
@@ -64,7 +63,7 @@ class Evaluate(unittest.TestCase):
     def test_a_file_of_lines_is_answered_line_by_line(self) -> None:
         good, bad = json.dumps(document()), json.dumps(document({"vessel": "abc"}))
         lines = "\n".join([good, "", bad, "{", good]).encode()
-        for name, data in ((self.file(lines), None), ("-", lines)):
+        for name, data in ((self.file(lines), b""), ("-", lines)):
             done = evaluate("--lines", name, data=data)
             self.assertEqual((done.returncode, done.stderr), (0, b""))
             rows = [json.loads(line) for line in done.stdout.splitlines()]
@@ -93,12 +92,8 @@ class Evaluate(unittest.TestCase):
 
 
 class Suspects(unittest.TestCase):
-    def command(self, *arguments: str, text: str = "") -> subprocess.CompletedProcess[str]:
-        environment = dict(os.environ, PYTHONPATH=str(ROOT / "src"))
-        return subprocess.run(
-            [sys.executable, "-m", "claykettle.cli", "suspects", *arguments],
-            input=text, capture_output=True, text=True, env=environment, check=False,
-        )  # fmt: skip
+    def command(self, *arguments: str, text: str = "") -> Done[str]:
+        return told(kettle("suspects", *arguments, given=text.encode()))
 
     def test_the_suspects_of_every_trial_as_json(self) -> None:
         done = self.command("-", "--expect", "7.2", text=json.dumps(document()))

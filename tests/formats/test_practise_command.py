@@ -3,9 +3,6 @@
 from __future__ import annotations
 
 import json
-import os
-import subprocess
-import sys
 import tempfile
 import unittest
 from pathlib import Path
@@ -15,14 +12,12 @@ from claykettle.core.methods.registry import all_methods
 from claykettle.core.run import evaluate_run
 from claykettle.formats.practice_file import practised, truth_document, write_practised
 from claykettle.formats.run_file import read_run
-from claykettle.launch.paths import ROOT
+from tests.support.commands import Done, kettle
 
 
-def command(*words: str, given: bytes = b"") -> subprocess.CompletedProcess[bytes]:
+def command(*words: str, given: bytes = b"") -> Done[bytes]:
     """The command as the launcher runs it."""
-    environment = dict(os.environ, PYTHONPATH=str(ROOT / "src"))
-    asked = [sys.executable, "-m", "claykettle.cli", "practise", *words]
-    return subprocess.run(asked, input=given, env=environment, capture_output=True, check=False, timeout=120)
+    return kettle("practise", *words, given=given)
 
 
 class Prints(unittest.TestCase):

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 import io
 import json
-import os
-import subprocess
 import sys
 import tempfile
 import unittest
@@ -23,7 +21,7 @@ from claykettle.core.report import Document, report_of
 from claykettle.core.run import evaluate_run
 from claykettle.formats.report import FORMS, report_odt, report_page, report_pdf
 from claykettle.formats.run_file import run_from
-from claykettle.launch.paths import ROOT
+from tests.support.commands import Done, kettle
 from tests.support.runs import document
 
 ODF = "{urn:oasis:names:tc:opendocument:xmlns:text:1.0}"
@@ -139,11 +137,9 @@ class Word(unittest.TestCase):
 
 
 class Command(unittest.TestCase):
-    def run_it(self, *arguments: str, data: bytes) -> subprocess.CompletedProcess[bytes]:
+    def run_it(self, *arguments: str, data: bytes) -> Done[bytes]:
         """The command as the launcher runs it."""
-        environment = dict(os.environ, PYTHONPATH=str(ROOT / "src"))
-        asked = [sys.executable, "-m", "claykettle.cli", "report", "-", *arguments]
-        return subprocess.run(asked, input=data, env=environment, capture_output=True, check=False, timeout=120)
+        return kettle("report", "-", *arguments, given=data)
 
     def test_each_form_comes_out_or_is_written_where_it_is_wanted(self) -> None:
         data = json.dumps(document()).encode()

@@ -3,16 +3,13 @@
 from __future__ import annotations
 
 import json
-import os
-import subprocess
-import sys
 import unittest
 from typing import Any
 
 from claykettle.core.errors import Refusal
 from claykettle.core.planning.timetable import timetable
 from claykettle.formats.plan_file import read_plan, time_of_day, timetable_document
-from claykettle.launch.paths import ROOT
+from tests.support.commands import Done, kettle
 
 
 def a_plan(**more: Any) -> dict[str, Any]:
@@ -38,11 +35,9 @@ def a_plan(**more: Any) -> dict[str, Any]:
     } | more
 
 
-def command(data: bytes) -> subprocess.CompletedProcess[bytes]:
+def command(data: bytes) -> Done[bytes]:
     """The command as the launcher runs it, the plan on standard input."""
-    environment = dict(os.environ, PYTHONPATH=str(ROOT / "src"))
-    asked = [sys.executable, "-m", "claykettle.cli", "timetable", "-"]
-    return subprocess.run(asked, input=data, env=environment, capture_output=True, check=False, timeout=120)
+    return kettle("timetable", "-", given=data)
 
 
 class Answers(unittest.TestCase):

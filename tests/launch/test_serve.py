@@ -40,7 +40,6 @@ from claykettle.launch.process import free_port
 from claykettle.launch.reached import fingerprint, own_certificate
 from claykettle.launch.sealer import Sealer, checked
 from claykettle.launch.settings import Settings
-from claykettle.service.demo import seed_demo
 from claykettle.service.desk.own_figures import HandIn, hand_in, own_figures
 from claykettle.service.doors.accounts import account_named, set_password
 from claykettle.service.laboratory import Laboratory
@@ -51,6 +50,9 @@ from claykettle.service.shelf.shelf import first_start
 from claykettle.store.database import Database
 from claykettle.store.tables import Day
 from tests.launch.test_server import folder_for, is_running, wait_until
+from tests.support.commands import Done, kettle, told
+from tests.support.demo import demo_rows
+from tests.support.kept import records_in
 
 PASSWORD = "slip and glaze"
 
@@ -89,11 +91,8 @@ class House(unittest.TestCase):
     def environment(self) -> dict[str, str]:
         return dict(os.environ, PYTHONPATH=str(ROOT / "src"))
 
-    def run_command(self, *arguments: str, typed: str = "") -> subprocess.CompletedProcess[str]:
-        return subprocess.run(
-            self.command(*arguments), input=typed, capture_output=True, text=True, env=self.environment(),
-            timeout=180, check=False,
-        )  # fmt: skip
+    def run_command(self, *arguments: str, typed: str = "") -> Done[str]:
+        return told(kettle(*arguments, given=typed.encode()))
 
     def serve(self, data: Path, *arguments: str) -> tuple[subprocess.Popen[str], Path]:
         """A served house, and the file that holds what it says."""
@@ -204,6 +203,7 @@ class FromNothing(House):
     def test_a_backup_that_is_cut_foreign_or_damaged_brings_nothing(self) -> None:
         folder = folder_for(self)
         data = folder / "house"
+        records_in(data / "mariadb")
         self.run_command("admin", "create", "kaolin", "--password-stdin", "--data", str(data), typed=PASSWORD)
         whole = folder / "whole.kettle"
         kept = self.run_command("backup", str(whole), "--data", str(data))
@@ -226,6 +226,7 @@ class FromNothing(House):
     def test_what_died_is_started_again_and_what_was_acknowledged_is_there(self) -> None:
         folder, port = folder_for(self), free_port()
         data = folder / "house"
+        records_in(data / "mariadb")
         process, said = self.serve(data, "--listen", f"127.0.0.1:{port}")
         teacher = Browser(f"http://127.0.0.1:{port}")
         self.first(teacher, said)
@@ -260,8 +261,7 @@ class OnOneDatabase(House):
 
     def test_two_houses_are_one(self) -> None:
         folder = folder_for(self)
-        server = PrivateServer(folder / "outside")
-        server.start()
+        server = empty_records(folder / "outside")
         self.addCleanup(server.stop)
         ports = free_port(), free_port()
         houses = [
@@ -308,14 +308,10 @@ class OnOneDatabase(House):
 
 class Rights(unittest.TestCase):
     def test_the_application_adds_to_records_and_neither_changes_nor_deletes_them(self) -> None:
-        server = PrivateServer(folder_for(self))
-        server.start()
+        server = empty_records(folder_for(self) / "db")
         self.addCleanup(server.stop)
         keeper = Database(server.keeper_url)
-        keeper.migrate()
-        laboratory = Laboratory(keeper)
-        laboratory.ask(first_start)
-        laboratory.ask(seed_demo)
+        demo_rows().lay(keeper, None)
         server.limit()
         keeper.close()
         application = Database(server.url)
@@ -374,13 +370,10 @@ class Kept(unittest.TestCase):
 
     def setUp(self) -> None:
         self.data = folder_for(self) / "house"
-        self.data.mkdir()
-        self.server = PrivateServer(self.data / "mariadb")
-        self.server.start()
+        self.server = empty_records(self.data / "mariadb")
         self.addCleanup(self.server.stop)
         self.keeper = Database(self.server.keeper_url)
         self.addCleanup(self.keeper.close)
-        self.keeper.migrate()
         Laboratory(self.keeper).ask(first_start)
 
     def last(self) -> dict[str, Any]:
@@ -457,10 +450,7 @@ class Kept(unittest.TestCase):
             connection.execute(text("UPDATE alembic_version SET version_num = '9999'"))
         file, there = self.data / "newer.kettle", self.data.parent / "there"
         make_backup(self.server, file)
-        done = subprocess.run(
-            [sys.executable, "-m", "claykettle.cli", "restore", str(file), "--data", str(there)],
-            env=dict(os.environ, PYTHONPATH=str(ROOT / "src")), capture_output=True, text=True, check=False,
-        )  # fmt: skip
+        done = told(kettle("restore", str(file), "--data", str(there)))
         self.assertEqual(done.returncode, 1)
         self.assertIn("newer Clay Kettle", done.stderr)
         self.assertNotIn("Traceback", done.stderr)
@@ -490,15 +480,10 @@ class Kept(unittest.TestCase):
 class Sealed(House):
     def test_records_changed_past_the_program_are_told_in_one_go_and_not_sealed_over(self) -> None:
         data = folder_for(self) / "house"
-        server = PrivateServer(data / "mariadb")
-        data.mkdir()
-        server.start()
+        server = empty_records(data / "mariadb")
         keeper = Database(server.keeper_url)
         self.addCleanup(server.stop)
-        keeper.migrate()
-        laboratory = Laboratory(keeper)
-        laboratory.ask(first_start)
-        laboratory.ask(seed_demo)
+        demo_rows().lay(keeper, None)
         sealer = Sealer(data, keeper)
         sealer.seal_all()
         self.assertEqual((data / "seal.key").stat().st_mode & 0o077, 0)
@@ -526,6 +511,13 @@ class Sealed(House):
             Sealer(data, Database(server.keeper_url)).seal_all()
         server.stop()
         self.assertIn("the chain was cut", self.run_command("verify", "--data", str(data)).stderr)
+
+
+def empty_records(folder: Path) -> PrivateServer:
+    """A server that keeps what it acknowledged, its tables up to date and empty; started."""
+    server = records_in(folder)
+    server.start()
+    return server
 
 
 @contextmanager
@@ -598,6 +590,7 @@ class Refused(House):
 
     def test_accounts_that_cannot_be(self) -> None:
         data = str(folder_for(self) / "house")
+        records_in(Path(data) / "mariadb")
         create = ("admin", "create")
         self.assertIn("--password-stdin", self.refused(*create, "kaolin", "--data", data))
         self.assertIn("At least 8", self.refused(*create, "kaolin", "--password-stdin", "--data", data, typed="short"))

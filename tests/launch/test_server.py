@@ -25,6 +25,8 @@ from claykettle.launch.paths import ROOT, SETUP, SetupError
 from claykettle.launch.process import free_port, need_port
 from claykettle.launch.progress import watched
 from claykettle.store.database import Database, NewerData
+from tests.support.demo import demo_rows
+from tests.support.kept import records_in
 from tests.support.server import AppCase
 
 
@@ -63,7 +65,7 @@ def is_running(pid: int) -> bool:
 
 class Server(unittest.TestCase):
     def test_committed_rows_survive_a_power_cut(self) -> None:
-        server = PrivateServer(folder_for(self))
+        server = records_in(folder_for(self) / "db")
         server.start()
         self.addCleanup(server.stop)
         database = Database(server.url)
@@ -80,7 +82,7 @@ class Server(unittest.TestCase):
 
     def test_a_second_server_leaves_the_temporary_tables_of_the_first_alone(self) -> None:
         """In a folder that they shared, one that started took them from under the other's queries."""
-        first, second = (PrivateServer(folder_for(self), fast=True) for _ in range(2))
+        first, second = (records_in(folder_for(self) / "db", durable=False) for _ in range(2))
         first.start()
         self.addCleanup(first.stop)
         table = first.scratch / "#sql-temptable-1-1-1.MAD"
@@ -102,8 +104,8 @@ class Server(unittest.TestCase):
         self.assertEqual(stat.S_IMODE(folder.stat().st_mode), 0o700)
 
     def test_an_orphan_on_the_folder_is_ended_first(self) -> None:
-        folder = folder_for(self)
-        orphan = PrivateServer(folder, fast=True)
+        folder = folder_for(self) / "db"
+        orphan = records_in(folder, durable=False)
         orphan.start()
         process = orphan.process
         assert process is not None
@@ -137,16 +139,16 @@ class Server(unittest.TestCase):
 
     def test_who_starts_it_later_is_let_in_by_the_stored_password(self) -> None:
         """The system's user who started it first is asked only of a data folder that is new."""
-        folder = folder_for(self)
-        server = PrivateServer(folder, fast=True)
+        folder = folder_for(self) / "db"
+        server = records_in(folder, durable=False)
         self.addCleanup(server.stop)
         server.start()
         server.system_user = "somebody-else"
         server._connect().close()
 
     def test_a_wrong_password_and_another_user_is_a_sentence(self) -> None:
-        folder = folder_for(self)
-        server = PrivateServer(folder, fast=True)
+        folder = folder_for(self) / "db"
+        server = records_in(folder, durable=False)
         self.addCleanup(server.stop)
         server.start()
         (folder / "password").write_text("another")
@@ -314,6 +316,12 @@ class Demo(unittest.TestCase):
 
     def test_a_killed_launcher_takes_its_children_along(self) -> None:
         state = folder_for(self)
+        server = records_in(state / "mariadb", durable=False)
+        server.start()
+        database = Database(server.url)
+        demo_rows().lay(database, None)
+        database.close()
+        server.stop()
         demo = self.start(state, "--port", str(free_port()))
         seeded = len(self.runs(self.address(state)))
         self.assertGreater(len(self.pids(state)), 2)

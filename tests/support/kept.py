@@ -25,6 +25,12 @@ def migrated_folder() -> Path:
     return made_once("migrated", _mark(version, sources), _make)
 
 
+def records_in(folder: Path, durable: bool = True) -> PrivateServer:
+    """A server, not started, on a folder whose database has every table and no row: what a first start would make."""
+    shutil.copytree(migrated_folder(), folder)
+    return PrivateServer(folder, fast=not durable)
+
+
 def made_once(name: str, mark: str, make: Callable[[Path], None]) -> Path:
     """A folder under this name that was made from what the mark stands for; two processes wait for each other."""
     folder = KEPT / f"{name}-{mark}"

@@ -26,12 +26,10 @@ from claykettle.launch.serving import serve_command
 from claykettle.service.laboratory import Laboratory
 from claykettle.store.database import Database
 from claykettle.web.context import COOKIE
-from tests.support.demo import seeded
+from tests.support.demo import demo_rows
 from tests.support.doors import secret_of
 from tests.support.forking import Served, serve
 from tests.support.kept import migrated_folder
-from tests.support.rows import Rows
-from tests.support.server import rows_of_this_run, shared_database
 from tests.support.tiers import amount
 
 AXE = FRONTEND / "node_modules/axe-core/axe.min.js"
@@ -49,11 +47,6 @@ def themes(of: str) -> tuple[Any, ...]:
     """
     every_day = ("light", "dark")[crc32(of.encode()) // 8 % 2]
     return amount((every_day,), ("light", "dark"))
-
-
-def demo_rows() -> Rows:
-    """The demo as it stands now, seeded by one process of a test run for all of them."""
-    return rows_of_this_run("demo-now", lambda: seeded(Laboratory(shared_database())))
 
 
 @cache
