@@ -11,9 +11,15 @@
 		bench.doubt = null;
 		focus();
 	}
+
+	/* on a small screen a question stands below the keys: whoever typed must see it without looking for it */
+	let box = $state<HTMLElement | null>(null);
+	$effect(() => {
+		if (bench.doubt || bench.fault || bench.notice) box?.scrollIntoView({ block: 'nearest' });
+	});
 </script>
 
-<div class="below" id="reading-fault" aria-live="assertive">
+<div bind:this={box} class="below" id="reading-fault" aria-live="assertive">
 	{#if bench.doubt}
 		{@const suggestion = bench.doubt.suggestion}
 		<p class="fault"><Sentence text={bench.doubt.text} /></p>

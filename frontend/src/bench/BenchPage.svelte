@@ -181,10 +181,10 @@
 	.bench {
 		display: flex;
 		flex-direction: column;
-		height: 100dvh;
+		min-height: 100dvh;
 	}
 	.bench > main {
-		flex: 1;
+		flex: 1 0 auto;
 	}
 	.steps,
 	.more,
@@ -192,20 +192,24 @@
 		/* what is hidden from the eyes scrolls with what it belongs to */
 		position: relative;
 	}
+	/* each scrolls within the room that is left beside the field. What is said above may take of it down to a least
+	   height; beyond that the page scrolls as a whole, and nothing ever lies over anything. */
 	main:not(.plain) {
 		display: grid;
-		min-height: 0;
 	}
 	.wide {
 		grid-template:
-			'steps pictures answer' minmax(0, 1fr) 'steps entry answer' auto / 304px minmax(0, 1fr)
+			'steps pictures answer' minmax(180px, 1fr) 'steps entry answer' auto / 304px minmax(0, 1fr)
 			340px;
 	}
 	.middle {
-		grid-template: 'steps answer' minmax(0, 1fr) 'steps entry' auto / 284px minmax(0, 1fr);
+		grid-template: 'steps answer' minmax(180px, 1fr) 'steps entry' auto / 284px minmax(0, 1fr);
 	}
 	.narrow {
-		grid-template: 'views' auto 'shown' minmax(0, 1fr) 'entry' auto / minmax(0, 1fr);
+		grid-template: 'views' auto 'shown' minmax(180px, 1fr) 'entry' auto / minmax(0, 1fr);
+	}
+	main > :is(.steps, .answer, .pictures) {
+		contain: size;
 	}
 	.steps {
 		display: flex;
@@ -235,8 +239,8 @@
 	.answer {
 		display: flex;
 		flex-direction: column;
-		min-height: 0;
 		grid-area: answer;
+		overflow-y: auto;
 	}
 	.wide .answer {
 		border-left: 1px solid var(--rule);
@@ -252,7 +256,7 @@
 		display: flex;
 		flex: 1;
 		flex-direction: column;
-		min-height: 0;
+		min-height: 120px;
 		overflow-y: auto;
 		padding: 0 20px 16px;
 	}
@@ -318,21 +322,22 @@
 		font-weight: 600;
 	}
 	@media (max-height: 600px) {
-		/* enlarged, or held across: the page scrolls as a whole, the field stays */
-		.bench {
-			height: auto;
-			min-height: 100dvh;
+		/* enlarged, or held across: the field comes first, and what is read there comes below it */
+		.wide {
+			grid-template:
+				'steps entry answer' auto 'steps pictures answer' minmax(180px, 1fr) / 304px minmax(0, 1fr)
+				340px;
 		}
-		.entry {
-			position: sticky;
-			z-index: 10;
-			bottom: 0;
-			background: var(--paper);
+		.middle {
+			grid-template: 'steps entry' auto 'steps answer' minmax(180px, 1fr) / 284px minmax(0, 1fr);
+		}
+		.narrow {
+			grid-template: 'entry' auto 'views' auto 'shown' minmax(180px, 1fr) / minmax(0, 1fr);
 		}
 	}
 	@media print {
-		.bench {
-			height: auto;
+		main > :is(.steps, .answer, .pictures) {
+			contain: none;
 		}
 	}
 </style>

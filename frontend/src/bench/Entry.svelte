@@ -234,6 +234,13 @@
 				auto;
 		}
 	}
+	@container (max-width: 380px) {
+		/* a phone: the figure needs the whole width */
+		form.keys {
+			grid-template:
+				'what' auto 'type' auto 'go' auto 'pad' auto 'state' auto 'below' auto / minmax(0, 1fr);
+		}
+	}
 	.go {
 		display: flex;
 		gap: 8px;
@@ -241,7 +248,7 @@
 	.go .button {
 		min-height: 56px;
 	}
-	.keys .go .act {
+	.keys .go .button:not(.toggle) {
 		flex: 1;
 	}
 	.toggle {
@@ -266,6 +273,7 @@
 		text-transform: uppercase;
 	}
 	.state {
+		min-width: 0;
 		padding-top: 6px;
 	}
 	.type {

@@ -99,9 +99,12 @@
 		flex-basis: 100%;
 	}
 	.read-with {
+		min-width: 0;
+		max-width: 100%;
 		font-size: 16px;
 	}
 	.read-with select {
+		max-width: 100%;
 		min-height: 48px;
 		padding: 4px 8px;
 		border: 1.5px solid var(--rule);

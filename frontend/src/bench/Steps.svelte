@@ -232,6 +232,7 @@
 	li:not(.now) {
 		display: grid;
 		grid-template-columns: 22px 1fr auto;
+		column-gap: 2px;
 		align-items: baseline;
 		padding: 4px 0;
 	}
@@ -268,6 +269,8 @@
 		color: var(--quiet);
 	}
 	.waiting {
+		padding-left: 10px;
+		white-space: nowrap;
 		color: var(--watch);
 		font-weight: 600;
 	}
