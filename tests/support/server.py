@@ -17,10 +17,12 @@ from pathlib import Path
 from typing import Any
 from uuid import uuid4
 
+from argon2 import PasswordHasher
 from flask import Flask
 from flask.testing import FlaskClient
 
 from claykettle.launch.mariadb import PrivateServer
+from claykettle.service.doors import passwords
 from claykettle.service.lab import board
 from claykettle.service.laboratory import Laboratory
 from claykettle.service.shelf.shelf import first_start
@@ -144,6 +146,11 @@ def scene(play: Callable[[Any], None]) -> Callable[[Any], None]:
             _scenes[key] = case.taken()
 
     return played
+
+
+passwords._HASHER = PasswordHasher(time_cost=1, memory_cost=64, parallelism=1)
+passwords._NOBODYS = passwords._HASHER.hash("nobody's")
+"""What a password costs is asked where the house runs (tests/launch), not at each sign-in of a test."""
 
 
 class AppCase(unittest.TestCase):

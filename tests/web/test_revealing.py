@@ -281,6 +281,88 @@ class HandingIn(RevealCase):
         self.assertEqual(["water_ratio"], [row["name"] for row in found["lines"]])
 
 
+class WhoseTablet(RevealCase):
+    """Two tablets at one bench, one that is handed over, one that is turned out and comes back."""
+
+    @scene
+    def play(self) -> None:
+        """A bench that is done, and its two students with a tablet each."""
+        super().play()
+        self.settled("Flint")
+        self.other = self.tablet("Flint")
+
+    def own(self, client: FlaskClient) -> Any:
+        """What a tablet sees of what was handed in."""
+        return client.get(f"/api/runs/{self.runs['Flint']}/own-figures").json
+
+    def join(self, client: FlaskClient, bench: str, code: str = "") -> Any:
+        """What a tablet is told that wants to join."""
+        return client.post("/api/join", json={"code": code or self.get("/api/class")["code"], "bench": bench})
+
+    def assert_sees(self, client: FlaskClient, students: list[str]) -> None:
+        """The answers where they have handed in, and the sheets of these students alone."""
+        self.assertEqual(students, [row["student"] for row in self.own(client)["handed"]])
+        if students:
+            self.assertIn("7H2O", json.dumps(self.seen(client)))
+        else:
+            self.assert_told_nothing(self.seen(client))
+            self.assertNotIn("0.781", json.dumps(self.own(client)))
+
+    def test_a_sheet_opens_the_answers_on_its_own_tablet_and_is_seen_there_alone(self) -> None:
+        self.hand_in(student="Ada Quill")
+        self.assert_sees(self.flint, ["Ada Quill"])
+        self.assert_sees(self.other, [])
+        self.hand_in(self.other, student="Bo Thrush")
+        self.assert_sees(self.other, ["Bo Thrush"])
+        self.assert_sees(self.flint, ["Ada Quill"])
+        # the instructor sees both; what the instructor types is the bench's
+        self.assertEqual(2, len(self.own(self.client)["handed"]))
+        self.hand_in(self.client, student="Cy Fern")
+        self.assert_sees(self.flint, ["Cy Fern", "Ada Quill"])
+
+    def test_a_marked_sheet_goes_back_to_its_own_tablet(self) -> None:
+        sheet = self.hand_in(student="Ada Quill")["handed"][0]["uuid"]
+        self.post(f"/api/classes/{self.number}/given-back", {"uuid": str(uuid4()), "sheets": [sheet]}, 200)
+        self.assertEqual(5, self.own(self.flint)["handed"][0]["marked"]["marks"])
+        self.assert_sees(self.other, [])
+
+    def test_a_tablet_that_takes_its_place_sees_what_was_handed_in(self) -> None:
+        self.hand_in(student="Ada Quill")
+        new = self.app.test_client()
+        code = self.flint.post("/api/session/hand-over", json={}).json["code"]
+        self.assertEqual(204, self.join(new, "", code).status_code)
+        self.assert_sees(new, ["Ada Quill"])
+        third = self.app.test_client()
+        code = new.post("/api/session/hand-over", json={}).json["code"]
+        self.assertEqual(204, self.join(third, "", code).status_code)
+        self.assert_sees(third, ["Ada Quill"])
+        self.assertEqual(401, self.flint.get("/api/session").status_code)
+
+    def test_one_that_comes_back_to_its_bench_is_the_same(self) -> None:
+        self.hand_in(student="Ada Quill")
+        self.flint.delete("/api/session")
+        self.assertEqual(204, self.join(self.flint, "Flint").status_code)
+        self.assert_sees(self.flint, ["Ada Quill"])
+
+    def test_a_tablet_goes_to_another_bench_by_its_instructor_s_nod_alone(self) -> None:
+        refused = self.join(self.flint, "China")
+        self.assertEqual((422, "elsewhere"), (refused.status_code, refused.json["faults"][0]["code"]))
+        self.assertIn("at bench Flint", refused.json["faults"][0]["message"])
+        self.assertEqual(200, self.flint.get(f"/api/runs/{self.runs['Flint']}").status_code)
+        self.assertEqual(403, self.flint.get(f"/api/runs/{self.runs['China']}").status_code)
+        for row in self.get("/api/class")["tablets"]:
+            self.client.delete(f"/api/class/tablets/{row['id']}")
+        self.assertEqual(204, self.join(self.flint, "China").status_code)
+        self.assertEqual(403, self.flint.get(f"/api/runs/{self.runs['Flint']}").status_code)
+        self.assertEqual(200, self.flint.get(f"/api/runs/{self.runs['China']}").status_code)
+
+    def test_a_bench_that_is_not_of_the_class_is_none_of_its_benches(self) -> None:
+        self.post("/api/class/benches", {"name": "Window"}, 200)
+        refused = self.join(self.app.test_client(), "Window")
+        self.assertEqual(422, refused.status_code)
+        self.assertIn("The benches are: Bench 1, China, Flint, Grog.", refused.json["faults"][0]["message"])
+
+
 class OpenedAndClosed(RevealCase):
     def test_the_instructor_opens_the_answers_and_closes_them(self) -> None:
         self.settled("Flint")

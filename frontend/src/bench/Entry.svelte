@@ -237,8 +237,7 @@
 	@container (max-width: 380px) {
 		/* a phone: the figure needs the whole width */
 		form.keys {
-			grid-template:
-				'what' auto 'type' auto 'go' auto 'pad' auto 'state' auto 'below' auto / minmax(0, 1fr);
+			grid-template: 'what' auto 'type' auto 'go' auto 'pad' auto 'state' auto 'below' auto / minmax(0, 1fr);
 		}
 	}
 	.go {

@@ -16,9 +16,9 @@ import zlib
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from pathlib import Path, PurePosixPath
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import AwareDatetime, ValidationError
+from pydantic import AwareDatetime, Field, ValidationError
 
 from claykettle.core.errors import refuse
 from claykettle.formats.archive import LARGEST_RECORD, RECORD
@@ -95,6 +95,16 @@ class GivenBackPart(Part):
     by: Name
 
 
+class ChoicePart(Part):
+    """What an instructor chose of a sheet."""
+
+    uuid: Uuid
+    sheet: Uuid
+    choice: Literal["counts", "then", "now"]
+    at: AwareDatetime
+    by: Name
+
+
 class PlacePart(Part):
     """A bench of a class: who stood there, and its run."""
 
@@ -156,6 +166,7 @@ class ClassPart(Part):
     answers: list[AnswerPart]
     marks: list[MarkPart]
     given_back: list[GivenBackPart]
+    choices: Annotated[list[ChoicePart], Field(default_factory=list)]
     messages: list[MessagePart]
     calls: list[CallPart]
 

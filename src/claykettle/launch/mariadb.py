@@ -23,7 +23,7 @@ DATABASE, USER, KEEPER = "claykettle", "kettle", "kettle_keeper"
 RECORDS = frozenset(
     ("reading", "observation", "step_event", "signature", "run_change", "withdrawal", "trial", "room_reading",
      "substance", "procedure", "audit", "alembic_version", "link", "practical_version", "call_answer", "message",
-     "sheet", "answer", "mark", "given_back", "withheld")
+     "sheet", "answer", "mark", "given_back", "sheet_choice", "withheld")
 )  # fmt: skip
 """Tables to which the application only adds."""
 PASSING = frozenset(("try", "membership", "seat", "class_session"))

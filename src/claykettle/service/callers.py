@@ -50,6 +50,8 @@ class Caller:
     shows_answers: bool = True
     reveal: Reveal = "always"
     address: str = ""
+    tablet: int | None = None
+    """Which tablet it is, also after another took its place; None for all others."""
     device: str = ""
     """What is kept of the secret that came along, also where it opens nothing any more; empty where none came."""
     rehearses: bool = False

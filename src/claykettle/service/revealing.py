@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from sqlalchemy import select
+from sqlalchemy import ColumnElement, or_, select, true
 
 from claykettle.core.errors import Doubt, HeldBack
 from claykettle.core.judgement.revealed import ASKED_AGAIN, is_asked_whole
@@ -17,11 +17,21 @@ def held_back(visit: Visit, run: int) -> str:
     """Why a tablet does not see the answers of a run (by its number) yet; empty where it does, and for all others."""
     match visit.caller.reveal:
         case "after_own_figures":
-            handed = select(SheetRow.id).where(SheetRow.run_id == run, SheetRow.day_id == visit.caller.day).limit(1)
-            return "" if visit.session.scalar(handed) is not None else OWN_FIRST
+            # a complete sheet opens the answers on the tablet on which it was typed, not on its neighbour's
+            handed = select(SheetRow.id).where(SheetRow.run_id == run, SheetRow.day_id == visit.caller.day, own(visit))
+            return "" if visit.session.scalar(handed.limit(1)) is not None else OWN_FIRST
         case "when_closed":
             return CLOSED
     return ""
+
+
+def own(visit: Visit) -> ColumnElement[bool]:
+    """The sheets that a tablet sees: those that were typed on it, and those that an instructor typed for its bench; all
+    of them for everybody else.
+    """
+    if visit.caller.tablet is None:
+        return true()
+    return or_(SheetRow.tablet.is_(None), SheetRow.tablet == visit.caller.tablet)
 
 
 def refuse_before_time(visit: Visit, run: int) -> None:

@@ -31,6 +31,7 @@ from claykettle.store.tables import (
     Base,
     CallAnswer,
     ChangeRow,
+    ChoiceRow,
     GivenBackRow,
     LinkRow,
     MarkRow,
@@ -53,7 +54,7 @@ from claykettle.store.tables import (
 SEALED: tuple[type[Base], ...] = (
     ReadingRow, ObservationRow, StepEventRow, SignatureRow, ChangeRow, WithdrawalRow, TrialRow, RoomRow, SubstanceRow,
     ProcedureRow, AuditRow, PracticalVersion, CallAnswer,
-    Message, SheetRow, AnswerRow, MarkRow, GivenBackRow, WithheldRow,
+    Message, SheetRow, AnswerRow, MarkRow, GivenBackRow, WithheldRow, ChoiceRow,
 )  # fmt: skip
 """Tables whose rows never change once they are there."""
 RUNS = "run"

@@ -629,6 +629,15 @@ class StoredRun:
         vars(after).update({name: made for name, made in vars(self).items() if name in kept})
         return after
 
+    def as_of(self, moment: datetime) -> StoredRun:
+        """The run with the readings that stood at a moment: without figures and corrections that came later."""
+        if all(row.at <= moment for trial in self.trials for row in trial.readings):
+            return self
+        then = tuple(
+            replace(trial, readings=tuple(row for row in trial.readings if row.at <= moment)) for trial in self.trials
+        )
+        return self._changed(trials=then)
+
     def known_upto(self, upto: Mapping[str, int]) -> StoredRun:
         """The same run, its rows under the numbers that the store gave them."""
         after = replace(self, upto=upto)

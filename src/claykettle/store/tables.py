@@ -105,7 +105,8 @@ class SignIn(Base):
 
     `token` is the hash of what the cookie holds. `section_id` is where they work: an account may change it. A tablet
     (`bench`) and a board belong to one day; the tablet to one bench of it. What has `ended` never comes back. With the
-    code of which `hand_code` is the hash another tablet takes its place.
+    code of which `hand_code` is the hash another tablet takes its place: `tablet` is the number of the first of them,
+    None of one that took nobody's.
     """
 
     __tablename__ = "sign_in"
@@ -124,6 +125,7 @@ class SignIn(Base):
     ended: Mapped[bool] = mapped_column(Boolean, default=False)
     hand_code: Mapped[str | None] = mapped_column(String(64), unique=True, default=None)
     hand_until: Mapped[datetime | None] = mapped_column(UtcTime, default=None)
+    tablet: Mapped[int | None] = mapped_column(Integer, default=None)
 
 
 class Try(Base):
@@ -473,8 +475,9 @@ class Message(Written, Base):
 
 
 class SheetRow(Written, Base):
-    """The figures that a student of a bench (empty: the bench) hands in of a trial, as typed, by line; rows are only
-    added, the latest counts.
+    """The figures that a student of a bench (empty: the bench) hands in of a trial, as typed, by line, and the
+    `tablet` on which they were typed; None where an instructor typed them. Rows are only added: of several versions the
+    first counts, unless an instructor chooses another.
     """
 
     __tablename__ = "sheet"
@@ -485,6 +488,7 @@ class SheetRow(Written, Base):
     trial: Mapped[str] = mapped_column(String(120))
     student: Mapped[str] = mapped_column(String(120))
     claims: Mapped[dict[str, str]] = mapped_column(JSON)
+    tablet: Mapped[int | None] = mapped_column(Integer, default=None)
 
 
 class AnswerRow(Written, Base):
@@ -526,6 +530,18 @@ class GivenBackRow(Written, Base):
     __table_args__ = (OPTIONS,)
     id: Mapped[int] = _key()
     sheet_id: Mapped[int] = mapped_column(ForeignKey("sheet.id"))
+
+
+class ChoiceRow(Written, Base):
+    """What an instructor chose of a sheet: that this version `counts`, or that it is marked against the readings as
+    they stood `then`, when it came in, or as they stand `now`. Rows are only added, the latest holds.
+    """
+
+    __tablename__ = "sheet_choice"
+    __table_args__ = (OPTIONS,)
+    id: Mapped[int] = _key()
+    sheet_id: Mapped[int] = mapped_column(ForeignKey("sheet.id"))
+    choice: Mapped[str] = mapped_column(String(10))
 
 
 class ChangeRow(Written, Base):

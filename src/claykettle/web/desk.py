@@ -21,9 +21,11 @@ from claykettle.formats.report import FORMS
 from claykettle.service.desk.class_signing import ClassSignaturesView, SignClass, class_signatures, sign_class
 from claykettle.service.desk.marking import (
     ChangeMark,
+    ChooseSheet,
     ClassMarkingView,
     GiveBack,
     change_mark,
+    choose_sheet,
     class_marking,
     give_back,
 )
@@ -83,6 +85,14 @@ class MarkBody(Body):
     note: Said
     after: Short = ""
     by: Short = ""
+
+
+class ChooseSheetBody(Body):
+    """That a version of a sheet counts, or against which readings it is marked."""
+
+    uuid: Uuid
+    sheet: Uuid
+    choice: Literal["counts", "then", "now"]
 
 
 class GiveBackBody(Body):
@@ -195,6 +205,12 @@ def get_marking(path: NumberPath) -> Response:
 def post_mark(path: NumberPath, body: MarkBody) -> Response:
     """Give a line other marks than those reckoned, with a note."""
     return answer(laboratory().ask(change_mark, path.number, ChangeMark(**body.model_dump())))
+
+
+@classes.post("/<int:number>/sheets", responses={200: ClassMarkingView}, openapi_extensions=callers(choose_sheet))
+def post_choice(path: NumberPath, body: ChooseSheetBody) -> Response:
+    """Choose which version of a sheet counts, or against which readings it is marked."""
+    return answer(laboratory().ask(choose_sheet, path.number, ChooseSheet(**body.model_dump())))
 
 
 @classes.post("/<int:number>/given-back", responses={200: ClassMarkingView}, openapi_extensions=callers(give_back))

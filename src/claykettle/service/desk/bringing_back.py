@@ -20,6 +20,7 @@ from claykettle.store.tables import (
     AnswerRow,
     Bench,
     CallAnswer,
+    ChoiceRow,
     ClassSession,
     Day,
     GivenBackRow,
@@ -133,7 +134,9 @@ def _bring_back_rows(visit: Visit, day: Day, part: ClassPart, runs: Mapping[str,
     )
     session.flush()
     sheets = {row.uuid: row.id for row in session.scalars(select(SheetRow).where(SheetRow.day_id == day.id))}
-    of_sheets: Sequence[tuple[Any, Sequence[Any]]] = ((MarkRow, part.marks), (GivenBackRow, part.given_back))
+    of_sheets: Sequence[tuple[Any, Sequence[Any]]] = (
+        (MarkRow, part.marks), (GivenBackRow, part.given_back), (ChoiceRow, part.choices),
+    )  # fmt: skip
     for table, rows in of_sheets:
         session.add_all(
             table(sheet_id=sheets[row.sheet], **row.model_dump(exclude={"sheet"}))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from typing import Literal
 from uuid import NAMESPACE_OID, uuid5
 
 from sqlalchemy import select
@@ -12,20 +13,20 @@ from claykettle.core.errors import Conflict, Fault, NotFound, Refusal
 from claykettle.core.wording import listed
 from claykettle.service.callers import INSTRUCTOR, may
 from claykettle.service.desk.own_figures import GivenAnswerView, answers_of
-from claykettle.service.desk.sheets import MarkedSheetView, decided, marked_sheets
+from claykettle.service.desk.sheets import MarkedSheetView, counted_sheets, decided, marked_sheets
 from claykettle.service.lab.cards import Laid, laid_cards
 from claykettle.service.lab.results import class_scale
 from claykettle.service.lab.state import class_at
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
-from claykettle.store.tables import AnswerRow, GivenBackRow, MarkRow, RunRow, SheetRow, SignatureRow
+from claykettle.store.tables import AnswerRow, ChoiceRow, GivenBackRow, MarkRow, RunRow, SheetRow, SignatureRow
 
 LONGEST_NOTE = 1000
 
 
 class MarkedBenchView(View):
-    """A bench with its run, the result of it, and the sheets that it handed in: the latest of each student and trial,
-    also of other runs that it had in this class; and the answers that it gave to the practical's questions.
+    """A bench with its run, the result of it, and the sheets that it handed in: of each student and trial the one that
+    counts, also of other runs that it had in this class; and the answers that it gave to the practical's questions.
     """
 
     bench: int
@@ -69,6 +70,18 @@ class ChangeMark:
 
 
 @dataclass(frozen=True)
+class ChooseSheet:
+    """That this version of a sheet `counts`, or against which readings it is marked: those that stood `then`, when it
+    came in, or those of `now`.
+    """
+
+    uuid: str
+    sheet: str
+    choice: Literal["counts", "then", "now"]
+    by: str = ""
+
+
+@dataclass(frozen=True)
 class GiveBack:
     """Sheets to be given back, marked; one that was given back already is so again."""
 
@@ -82,7 +95,7 @@ def class_marking(visit: Visit, number: int) -> ClassMarkingView:
     """Every sheet of a class, marked; number 0 is the class at work now. Raises NotFound, NotYours."""
     state = class_at(visit, number)
     rows, _ = laid_cards(visit, state)
-    handed = _latest(visit, state.number)
+    handed = _handed(visit, state.number)
     answered = set(visit.session.scalars(select(AnswerRow.run_id).where(AnswerRow.day_id == state.number).distinct()))
     benches = [
         MarkedBenchView(
@@ -96,7 +109,7 @@ def class_marking(visit: Visit, number: int) -> ClassMarkingView:
                 sheet
                 for (bench, run), sheets in handed.items()
                 if bench == row.bench
-                for sheet in marked_sheets(visit, visit.run(run), sheets)
+                for sheet in counted_sheets(visit, visit.run(run), sheets)
             ],
             answers=answers_of(visit, visit.run(row.uuid), True) if row.run in answered else [],
         )
@@ -182,6 +195,29 @@ def change_mark(visit: Visit, number: int, command: ChangeMark) -> ClassMarkingV
 
 
 @may(INSTRUCTOR)
+def choose_sheet(visit: Visit, number: int, command: ChooseSheet) -> ClassMarkingView:
+    """Choose which version of a sheet counts, or against which readings it is marked; nothing of one that was returned.
+
+    Raises NotFound, NotYours, Refusal (path `sheet`).
+    """
+    state = class_at(visit, number)
+    sheet, run = _sheet(visit, state.number, command.sheet)
+    # whoever returns it meanwhile goes before or behind
+    visit.run(run, lock=True)
+    versions = select(SheetRow.id).where(
+        SheetRow.run_id == sheet.run_id, SheetRow.trial == sheet.trial, SheetRow.student == sheet.student
+    )
+    if visit.session.scalar(select(GivenBackRow.id).where(GivenBackRow.sheet_id.in_(versions)).limit(1)) is not None:
+        raise Refusal(Fault("returned", "sheet", "This sheet was marked and returned: nothing changes it any more."))
+    if visit.session.scalar(select(ChoiceRow.id).where(ChoiceRow.uuid == command.uuid)) is None:
+        visit.session.add(
+            ChoiceRow(uuid=command.uuid, sheet_id=sheet.id, choice=command.choice, at=visit.now, by=command.by[:120])
+        )
+        visit.session.flush()
+    return class_marking(visit, state.number)
+
+
+@may(INSTRUCTOR)
 def give_back(visit: Visit, number: int, command: GiveBack) -> ClassMarkingView:
     """Give sheets back: their benches see them marked from now on, the worked line beside each wrong one.
 
@@ -217,18 +253,15 @@ def found_at(row: Laid) -> str:
     return row.card.found.text if row.card.found is not None else ""
 
 
-def _latest(visit: Visit, day: int) -> dict[tuple[int, str], list[SheetRow]]:
-    """By bench and run the latest sheet of each student and trial, as they came."""
+def _handed(visit: Visit, day: int) -> dict[tuple[int, str], list[SheetRow]]:
+    """By bench and run all sheets, as they came."""
     query = (
         select(SheetRow, RunRow.bench_id, RunRow.uuid)
         .join(RunRow, RunRow.id == SheetRow.run_id)
         .where(SheetRow.day_id == day)
         .order_by(SheetRow.id)
     )
-    latest: dict[tuple[int, str, str, str], SheetRow] = {}
-    for sheet, bench, run in visit.session.execute(query):
-        latest[bench, run, sheet.trial, sheet.student] = sheet
     found: dict[tuple[int, str], list[SheetRow]] = {}
-    for (bench, run, *_), sheet in sorted(latest.items(), key=lambda row: row[1].id):
+    for sheet, bench, run in visit.session.execute(query):
         found.setdefault((bench, run), []).append(sheet)
     return found

@@ -24,7 +24,7 @@ from claykettle.service.desk.asking import (
     choices,
 )
 from claykettle.service.desk.sheets import MarkedSheetView, marked_sheets
-from claykettle.service.revealing import held_back
+from claykettle.service.revealing import held_back, own
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
 from claykettle.store.records import StoredRun, iso
@@ -131,7 +131,7 @@ def own_figures(visit: Visit, uuid: str) -> OwnFiguresView:
 
 @may(BENCH, INSTRUCTOR)
 def hand_in(visit: Visit, uuid: str, command: HandIn) -> OwnFiguresView:
-    """Hand in a trial's figures; what was handed in before stays beside them.
+    """Hand in a trial's figures: a further version where there is one, which stays beside it.
 
     Raises NotFound, NotYours, Refusal (path `trial`, `student`, `claims.LINE`).
     """
@@ -154,7 +154,7 @@ def hand_in(visit: Visit, uuid: str, command: HandIn) -> OwnFiguresView:
             SheetRow(
                 uuid=command.uuid, day_id=run.day_id, run_id=run.id, trial=label, student=command.student.strip(),
                 claims={name: text for name, text in command.claims.items() if text.strip()}, at=visit.now,
-                by=command.by[:120],
+                by=command.by[:120], tablet=visit.caller.tablet,
             )
         )  # fmt: skip
         visit.session.flush()
@@ -284,7 +284,7 @@ def _answer(
 
 def _view(visit: Visit, run: StoredRun) -> OwnFiguresView:
     evaluation = run.evaluation
-    kept = select(SheetRow).where(SheetRow.run_id == run.id).order_by(SheetRow.id.desc())
+    kept = select(SheetRow).where(SheetRow.run_id == run.id, own(visit)).order_by(SheetRow.id.desc())
     rows = visit.session.scalars(kept).all()
     marked = {row.uuid: row for row in marked_sheets(visit, run, rows) if row.given_back}
     why = held_back(visit, run.id)

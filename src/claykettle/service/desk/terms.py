@@ -16,6 +16,7 @@ from claykettle.formats.package import (
     CLASSES,
     AnswerPart,
     CallPart,
+    ChoicePart,
     ClassPart,
     GivenBackPart,
     Held,
@@ -42,6 +43,7 @@ from claykettle.store.tables import (
     AnswerRow,
     Bench,
     CallAnswer,
+    ChoiceRow,
     ClassSession,
     Day,
     GivenBackRow,
@@ -180,6 +182,7 @@ def _class_part(visit: Visit, day: Day) -> ClassPart:
             GivenBackPart(sheet=sheets[row.sheet_id].uuid, **_shared(row, GivenBackPart))
             for row in beneath(GivenBackRow)
         ],
+        choices=[ChoicePart(sheet=sheets[row.sheet_id].uuid, **_shared(row, ChoicePart)) for row in beneath(ChoiceRow)],
         messages=[
             MessagePart(bench=benches.get(row.bench_id or 0, ""), **_shared(row, MessagePart)) for row in of(Message)
         ],

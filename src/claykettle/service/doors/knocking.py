@@ -23,6 +23,7 @@ from claykettle.service.callers import (
 _WHO = (
     "SELECT JSON_ARRAY(s.`id`, s.`kind`, s.`account_id`, s.`section_id`, s.`day_id`, s.`bench_id`, s.`shows_answers`, "
     "a.`login`, a.`name`, a.`is_admin`, a.`is_disabled`, b.`name`, d.`is_closed`, d.`reveal`, s.`until`, "
+    "IFNULL(s.`tablet`, s.`id`), "
     "(SELECT JSON_ARRAYAGG(m.`section_id`) FROM `membership` m WHERE m.`account_id` = s.`account_id`), "
     "(SELECT r.`id` FROM `section` r WHERE r.`rehearsal_of` = s.`account_id`)) "
     "FROM `sign_in` s LEFT JOIN `account` a ON a.`id` = s.`account_id` LEFT JOIN `bench` b ON b.`id` = s.`bench_id` "
@@ -72,7 +73,7 @@ def caller_of(session: Session, now: datetime, knock: Knock) -> Caller:
         return nobody
     (
         number, kind, account, section, day, bench, shows, login, name, is_admin, is_disabled, at, is_closed, reveal,
-        until, own, rehearsal,
+        until, tablet, own, rehearsal,
     ) = json.loads(row)  # fmt: skip
     if datetime.fromisoformat(until).replace(tzinfo=UTC) <= now:
         return nobody
@@ -98,6 +99,7 @@ def caller_of(session: Session, now: datetime, knock: Knock) -> Caller:
         is_open=not is_closed,
         shows_answers=kind == "bench" or bool(shows),
         reveal=reveal if kind == "bench" else "always",
+        tablet=tablet,
         address=knock.address,
         device=token,
     )

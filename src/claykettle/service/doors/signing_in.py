@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import timedelta
 
@@ -32,7 +33,7 @@ from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
 from claykettle.store.records import iso
 from claykettle.store.runs import in_earnest
-from claykettle.store.tables import Account, Bench, Day, Membership, Section, SignIn
+from claykettle.store.tables import Account, Bench, Day, Membership, Place, Section, SignIn
 
 ACCOUNT_STAYS = timedelta(days=14)
 TABLET_STAYS = timedelta(hours=16)
@@ -203,12 +204,28 @@ def join(visit: Visit, typed: Join, tries: Tries) -> Let:
         text = "No class has this code now. Look at the board, or ask for a new one."
         return Let(None, 0, refuse("unknown-code", text, "code"))
     take_back(visit, tries)
-    bench = visit.session.scalar(select(Bench).where(Bench.name == typed.bench.strip(), ~Bench.retired))
+    benches = benches_of(visit, day)
+    bench = next((row for row in benches if row.name == typed.bench.strip()), None)
     if bench is None:
-        names = ", ".join(visit.session.scalars(select(Bench.name).where(~Bench.retired).order_by(Bench.id)))
-        return Let(None, 0, refuse("unknown-bench", f"There is no such bench. The benches are: {names}.", "bench"))
+        names = ", ".join(row.name for row in benches)
+        text = f"There is no such bench in this class. The benches are: {names}."
+        return Let(None, 0, refuse("unknown-bench", text, "bench"))
+    sits = _sits(visit)
+    refusal = _elsewhere(visit, sits, day, bench)
+    if refusal is not None:
+        return Let(None, 0, refusal)
     note(visit, "tablet joined", f"bench {bench.name}", who=f"bench {bench.name}")
-    return _at_bench(visit, day, bench)
+    # one that comes back to its bench is the same tablet: what was handed in on it is its own
+    same = sits is not None and (sits.day_id, sits.bench_id) == (day.id, bench.id)
+    return _at_bench(visit, day, bench, (sits.tablet or sits.id) if sits is not None and same else None)
+
+
+def benches_of(visit: Visit, day: Day) -> Sequence[Bench]:
+    """The benches of a class, as they stand in the room; of one that nobody laid out, all that are in use."""
+    laid = select(Bench).join(Place, Place.bench_id == Bench.id).where(Place.day_id == day.id).order_by(Place.position)
+    there = visit.session.scalars(laid).all()
+    usual = select(Bench).where(~Bench.retired, ~Bench.is_simulated).order_by(Bench.id)
+    return there or visit.session.scalars(usual).all()
 
 
 def _take_over(visit: Visit, before: SignIn) -> Let:
@@ -216,16 +233,33 @@ def _take_over(visit: Visit, before: SignIn) -> Let:
     bench = visit.session.get_one(Bench, before.bench_id)
     before.ended, before.hand_code = True, None
     note(visit, "tablet handed over", f"bench {bench.name}", who=f"bench {bench.name}")
-    return _at_bench(visit, visit.session.get_one(Day, before.day_id), bench)
+    return _at_bench(visit, visit.session.get_one(Day, before.day_id), bench, before.tablet or before.id)
 
 
-def _at_bench(visit: Visit, day: Day, bench: Bench) -> Let:
+def _sits(visit: Visit) -> SignIn | None:
+    """As what this device sat at a bench last, whether it is still in or was turned out."""
+    wanted = select(SignIn).where(SignIn.token == visit.caller.device, SignIn.kind == "bench")
+    return visit.session.scalar(wanted) if visit.caller.device else None
+
+
+def _elsewhere(visit: Visit, sits: SignIn | None, day: Day, bench: Bench) -> Refusal | None:
+    """A tablet that sits at a bench of the class does not go to another by itself."""
+    if sits is None or sits.day_id != day.id or sits.bench_id == bench.id:
+        return None
+    if sits.ended or sits.until <= visit.now:
+        return None
+    there = visit.session.get_one(Bench, sits.bench_id).name
+    text = f"This tablet is at bench {there}. Ask your instructor to turn it out there; then it can join here."
+    return refuse("elsewhere", text, "bench")
+
+
+def _at_bench(visit: Visit, day: Day, bench: Bench, tablet: int | None = None) -> Let:
     _end(visit, visit.caller.number)
     secret = new_secret()
     visit.session.add(
         SignIn(
             token=token_of(secret), kind="bench", section_id=day.section_id, day_id=day.id, bench_id=bench.id,
-            address=visit.caller.address[:60], began_at=visit.now, until=visit.now + TABLET_STAYS,
+            address=visit.caller.address[:60], began_at=visit.now, until=visit.now + TABLET_STAYS, tablet=tablet,
         )
     )  # fmt: skip
     return Let(secret, int(TABLET_STAYS.total_seconds()))

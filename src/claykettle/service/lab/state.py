@@ -33,6 +33,7 @@ _STATE = (
     "(SELECT MAX(h.`id`) FROM `sheet` h WHERE h.`day_id` = d.`id`), "
     "(SELECT MAX(a.`id`) FROM `answer` a WHERE a.`day_id` = d.`id`), "
     "(SELECT MAX(k.`id`) FROM `mark` k JOIN `sheet` h ON k.`sheet_id` = h.`id` WHERE h.`day_id` = d.`id`), "
+    "(SELECT MAX(o.`id`) FROM `sheet_choice` o JOIN `sheet` h ON o.`sheet_id` = h.`id` WHERE h.`day_id` = d.`id`), "
     "(SELECT MAX(v.`id`) FROM `given_back` v JOIN `sheet` h ON v.`sheet_id` = h.`id` WHERE h.`day_id` = d.`id`), "
     "(SELECT MAX(r.`id`) FROM `room_reading` r WHERE r.`day_id` = d.`id`), "
     "(SELECT COUNT(*) FROM `try` g WHERE g.`key` = %(guessed)s AND g.`at` > %(since)s), "
