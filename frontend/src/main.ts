@@ -47,12 +47,12 @@ if (target) {
 }
 
 const SETTLED_MS = 1500;
-window.addEventListener('load', () =>
-	setTimeout(() => {
-		void install();
-		void fetchTheRest();
-	}, SETTLED_MS)
-);
+/* whoever has just come reads and types: what nobody asked for comes later */
+const QUIET_MS = 8000;
+window.addEventListener('load', () => {
+	setTimeout(() => void install(), SETTLED_MS);
+	setTimeout(() => void fetchTheRest(), QUIET_MS);
+});
 
 /** After an upgrade the pages bear other names: where the server answers, the page is taken anew; typed figures are kept. */
 async function takeAnew(): Promise<void> {

@@ -46,10 +46,19 @@ let ahead = false;
 /** Whether pages are being fetched that nobody has asked for yet. */
 export const isAhead = (): boolean => ahead;
 
-/** Fetch the other pages while nothing else is to be done: they are there then when the server is away. */
+/* a browser that tells no idle moment is given one between two tasks */
+const idle = (): Promise<unknown> =>
+	new Promise((done) => ('requestIdleCallback' in window ? requestIdleCallback(done) : setTimeout(done, 50)));
+
+/**
+ * Fetch the other pages one by one while nothing else is to be done: they are there then when the server is away.
+ */
 export async function fetchTheRest(): Promise<void> {
-	ahead = true;
-	// one that does not come now is fetched when it is opened
-	await Promise.allSettled(Object.values(PAGES).map((page) => page()));
-	ahead = false;
+	for (const page of Object.values(PAGES)) {
+		await idle();
+		ahead = true;
+		// one that does not come now is fetched when it is opened
+		await page().catch(() => undefined);
+		ahead = false;
+	}
 }

@@ -27,8 +27,8 @@ class OwnCase(LabCase):
     def tablet(self, bench: str, code: str = "", size: Any = TABLET) -> Iterator[Page]:
         """A tablet at its bench."""
         code = code or self.app.post("/api/class/code", {})["code"]
-        with self.page(f"/join?code={code}&bench={bench}", size, signed_in=False, offline_expected=True) as page:
-            page.get_by_role("button", name="Join").click()
+        with self.page(f"/join?code={code}", size, signed_in=False, offline_expected=True) as page:
+            page.get_by_role("button", name=bench, exact=True).click()
             expect(page.get_by_text(f"Bench {bench}")).to_be_visible()
             yield page
 
@@ -124,7 +124,7 @@ class HandedOver(OwnCase):
             code = first.get_by_label("Code for the other tablet").inner_text()
             with self.page("/join", TABLET, signed_in=False, offline_expected=True) as other:
                 other.get_by_label("Code of the class").fill(code.lower())
-                expect(other.get_by_label("Bench")).to_have_count(0)
+                expect(other.get_by_text("which bench is this?")).to_have_count(0)
                 other.get_by_role("button", name="Join").click()
                 expect(other.get_by_text("Bench Ball")).to_be_visible()
                 # the one before is at the door, by itself

@@ -84,7 +84,9 @@ class Away(BrowserCase):
             start_by_keyboard(page, "Told elsewhere")
             type_reading(page, "vessel", "31.204")
             expect(page.get_by_text("all readings saved")).to_be_visible()
-            page.wait_for_timeout(2500)  # the other pages are there by now
+            # the other pages come by themselves, a while after this one
+            fetched = "performance.getEntriesByType('resource').some((row) => row.name.includes('/SubstancesPage'))"
+            page.wait_for_function(fetched, timeout=40_000)
             self.app.stop_web()
             type_reading(page, "vessel + sample", "32.861")
             expect(page.get_by_text("1 reading waits to be saved")).to_be_visible()

@@ -16,6 +16,7 @@ from claykettle.launch.mariadb import PrivateServer
 from claykettle.service.visit import Visit
 from claykettle.store.database import Database
 from claykettle.store.tables import Base, Bench, Day, Section
+from tests.support.kept import records_in
 from tests.support.server import BEGIN, AppCase, shared_database
 
 UUID = "00000000-0000-4000-8000-000000000001"
@@ -50,7 +51,13 @@ class Migrations(unittest.TestCase):
 
     def test_they_run_again_after_being_cut_short(self) -> None:
         """DDL does not roll back: tables without a version row are what a killed migration leaves."""
-        database = shared_database()
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        server = records_in(Path(folder.name) / "db", durable=False)
+        server.start()
+        self.addCleanup(server.stop)
+        database = Database(server.url)
+        self.addCleanup(database.close)
         with database.engine.begin() as connection:
             connection.execute(text("DELETE FROM alembic_version"))
             connection.execute(text("DROP TABLE observation"))

@@ -5,6 +5,7 @@ from __future__ import annotations
 import atexit
 import copy
 import fcntl
+import os
 import pickle
 import shutil
 import tempfile
@@ -22,6 +23,7 @@ from flask import Flask
 from flask.testing import FlaskClient
 
 from claykettle.launch.mariadb import PrivateServer
+from claykettle.launch.testing import LONG
 from claykettle.service.doors import passwords
 from claykettle.service.lab import board
 from claykettle.service.laboratory import Laboratory
@@ -88,7 +90,7 @@ class Ground:
 
 def rows_of_this_run(name: str, play: Callable[[], None]) -> Rows:
     """What lies in an empty database after `play`; of the processes of a test run one plays it for all."""
-    path = Path(tempfile.gettempdir()) / f"kettle-{name}.rows"
+    path = _of_this_run() / f"kettle-{name}.rows"
     with path.with_suffix(".lock").open("w") as lock:
         fcntl.flock(lock, fcntl.LOCK_EX)
         if not path.exists():
@@ -97,6 +99,16 @@ def rows_of_this_run(name: str, play: Callable[[], None]) -> Rows:
             path.write_bytes(pickle.dumps(Ground.take()))
     found: Rows = pickle.loads(path.read_bytes())
     return found
+
+
+@cache
+def _of_this_run() -> Path:
+    """The folder of the test run under way; one of this process alone where a module is run by itself."""
+    if LONG in os.environ:
+        return Path(tempfile.gettempdir())
+    folder = tempfile.TemporaryDirectory(prefix="kettle-alone-")
+    atexit.register(folder.cleanup)
+    return Path(folder.name)
 
 
 def empty(database: Database) -> None:

@@ -150,18 +150,24 @@ export const getWho = () => send<WhoView>('/api/session');
 export const signIn = (login: string, password: string) => post<null>('/api/session', { login, password });
 export const firstAccount = (body: Schemas['FirstBody']) => post<null>('/door/first', body);
 export const atBoard = (link: string) => post<null>('/door/board', { link });
+export type JoinView = Schemas['JoinView'];
+export const benchesToJoin = (code: string) => post<JoinView>('/api/join/benches', { code });
 export const joinBench = (code: string, bench: string) => post<null>('/api/join', { code, bench });
 const remove = <T>(path: string) => send<T>(path, { method: 'DELETE' }, 1);
 export const signOut = () => remove<null>('/api/session');
 export const signOutEverywhere = () => remove<null>('/api/session/everywhere');
 export const changePassword = (before: string, after: string) =>
 	post<null>('/api/session/password', { old: before, new: after });
-export const getClass = () => send<ClassView>('/api/class');
-export const getAddresses = () => send<AddressesView>('/api/class/addresses');
-export const renewCode = () => post<ClassView>('/api/class/code', {});
-export const closeClass = (closed: boolean) => post<ClassView>('/api/class/closed', { closed });
-export const boardLink = (answers: boolean) => post<ClassView>('/api/class/board', { answers });
-export const turnOut = (tablet: number) => remove<ClassView>(`/api/class/tablets/${tablet}`);
+/* a class by its number; 0 is the one at work now */
+export const getClass = (number = 0) => send<ClassView>(`/api/class?number=${number}`);
+export const getAddresses = (number = 0) => send<AddressesView>(`/api/class/addresses?number=${number}`);
+export const renewCode = (number: number) => post<ClassView>(`/api/class/code?number=${number}`, {});
+export const closeClass = (number: number, closed: boolean) =>
+	post<ClassView>(`/api/class/closed?number=${number}`, { closed });
+export const boardLink = (number: number, answers: boolean) =>
+	post<ClassView>(`/api/class/board?number=${number}`, { answers });
+export const turnOut = (number: number, tablet: number) =>
+	remove<ClassView>(`/api/class/tablets/${tablet}?number=${number}`);
 export const nameBench = (body: Schemas['BenchBody']) => post<ClassView>('/api/class/benches', body);
 export const getSections = () => send<SectionsView>('/api/sections');
 export const makeSection = (name: string) => post<SectionsView>('/api/sections', { name });
@@ -311,6 +317,8 @@ export const handIn = (run: string, body: Schemas['HandInBody']) =>
 export type ClassMarkingView = Schemas['ClassMarkingView'];
 export type MarkedSheet = Schemas['MarkedSheetView'];
 export type MarkedLine = Schemas['MarkedLineView'];
+export const chooseSheet = (number: number, body: Schemas['ChooseSheetBody']) =>
+	post<ClassMarkingView>(`/api/classes/${number}/sheets`, body);
 export const getMarking = (number: number) => send<ClassMarkingView>(`/api/classes/${number}/marking`);
 export const handOver = () => post<Schemas['HandOverView']>('/api/session/hand-over', {});
 export const getRoster = () => send<RosterView>('/api/roster');

@@ -8,10 +8,14 @@
 	let trouble = $state('');
 	let answers = $state(false);
 
-	$effect(() => shelf.watch());
+	const number = $derived(found.number);
+	$effect(() => shelf.watch(number));
 
 	async function act(asked: Parameters<Shelf['atClass']>[0]): Promise<void> {
 		trouble = (await shelf.atClass(asked)).trouble;
+	}
+	async function other(to: number): Promise<void> {
+		trouble = (await shelf.goTo(to)).trouble;
 	}
 	const code = $derived(`${found.code.slice(0, 3)} ${found.code.slice(3)}`);
 	const board = $derived(found.link ? `${location.origin}/board#${found.link}` : '');
@@ -19,10 +23,21 @@
 
 <section aria-labelledby="class-door">
 	<h2 id="class-door">The class today</h2>
+	{#if found.beside.length}
+		<!-- several at one hour: each has its own code, its own tablets and its own end -->
+		<p class="which">{found.title}{found.starts && `, ${found.starts}`}</p>
+		<div class="acts beside">
+			{#each found.beside as row (row.number)}
+				<button class="button" onclick={() => void other(row.number)}
+					>{row.title}{row.starts && `, ${row.starts}`}</button
+				>
+			{/each}
+		</div>
+	{/if}
 	{#if found.is_closed}
 		<p>It is closed: its tablets record nothing more.</p>
 		<div class="acts">
-			<button class="button act" onclick={() => act(closeClass(false))}>Open it again</button>
+			<button class="button act" onclick={() => act(closeClass(number, false))}>Open it again</button>
 		</div>
 	{:else}
 		{#if found.code}
@@ -32,10 +47,10 @@
 			<p>No code is given out: no tablet can join.</p>
 		{/if}
 		<div class="acts">
-			<button class="button" class:act={!found.code} onclick={() => act(renewCode())}
+			<button class="button" class:act={!found.code} onclick={() => act(renewCode(number))}
 				>{found.code ? 'New code' : 'Give out a code'}</button
 			>
-			<button class="button" onclick={() => act(closeClass(true))}>Close the class</button>
+			<button class="button" onclick={() => act(closeClass(number, true))}>Close the class</button>
 		</div>
 		{#if found.code && shelf.addresses.length}
 			<div class="reached">
@@ -57,7 +72,7 @@
 					><b>{tablet.bench}</b>
 					<span class="quiet">since {timeOfDay(tablet.joined_at)}, {tablet.address}</span></span
 				>
-				<button class="button" onclick={() => act(turnOut(tablet.id))}
+				<button class="button" onclick={() => act(turnOut(number, tablet.id))}
 					>Turn out<span class="hidden-text"> the tablet of {tablet.bench}</span></button
 				>
 			</li>
@@ -70,7 +85,7 @@
 	{/if}
 	<div class="acts">
 		<label class="tick"><input type="checkbox" bind:checked={answers} /> with names and answers</label>
-		<button class="button" onclick={() => act(boardLink(answers))}
+		<button class="button" onclick={() => act(boardLink(number, answers))}
 			>{board ? 'Another link' : 'Make a link'}</button
 		>
 	</div>
@@ -80,6 +95,12 @@
 	h3 {
 		margin: 20px 0 6px;
 		font-size: 18px;
+	}
+	.which {
+		font-weight: 600;
+	}
+	.beside {
+		margin: 8px 0 12px;
 	}
 	.code {
 		font-size: 56px;

@@ -51,20 +51,26 @@ export class Shelf {
 		}
 	}
 
-	/** Look again when the class is told to be another: tablets join while the page is open. */
-	watch(): () => void {
-		return new Feed(0, () => {
-			void getClass().then((outcome) => {
-				if (outcome.kind === 'done') this.found = { ...outcome.value, link: this.found?.link ?? '' };
+	/** Look again when a class is told to be another: tablets join while the page is open. */
+	watch(number: number): () => void {
+		return new Feed(number, () => {
+			void getClass(number).then((outcome) => {
+				if (outcome.kind === 'done' && this.found?.number === number)
+					this.found = { ...outcome.value, link: this.found.link };
 			});
 		}).begin();
+	}
+
+	/** The door of another class of today. */
+	async goTo(number: number): Promise<Said> {
+		return this.atClass(getClass(number));
 	}
 
 	async atClass(asked: Promise<Outcome<ClassView>>): Promise<Said> {
 		const code = this.found?.code;
 		const said = await this.#take(asked, (view) => (this.found = view));
 		// the drawing for a camera holds the code
-		const addresses = code !== this.found?.code ? await getAddresses() : null;
+		const addresses = code !== this.found?.code ? await getAddresses(this.found?.number) : null;
 		if (addresses?.kind === 'done') this.addresses = addresses.value.addresses;
 		return said;
 	}

@@ -12,6 +12,7 @@
 	import ClassReports from './ClassReports.svelte';
 	import { Marking } from './marking.svelte';
 	import SheetLines from './SheetLines.svelte';
+	import Versions from './Versions.svelte';
 
 	const number = $derived(Number(route.params['number'] ?? 0));
 	const marking = $derived.by(() => {
@@ -99,6 +100,7 @@
 				<p class="quiet">
 					Held against the readings, and from each wrong line on against their own figures: a slip costs once.
 				</p>
+				<Versions {marking} />
 				<SheetLines sheet={chosen.sheet} change={(line) => marking.change(line)} />
 				{#if marking.draft}<ChangeMark {marking} />{/if}
 				<AnswersGiven answers={chosen.answers} />

@@ -1,5 +1,6 @@
 import {
 	changeMark,
+	chooseSheet,
 	getMarking,
 	giveBack,
 	newUuid,
@@ -145,6 +146,15 @@ export class Marking {
 		this.#take(outcome);
 		this.leave();
 		return true;
+	}
+
+	/** That a version of the sheet counts, or against which readings it is marked. */
+	async decide(sheet: string, choice: 'counts' | 'then' | 'now'): Promise<boolean> {
+		this.leave();
+		this.busy = true;
+		const outcome = await chooseSheet(this.found?.id ?? this.number, { uuid: newUuid(), sheet, choice });
+		this.busy = false;
+		return this.#take(outcome);
 	}
 
 	/** Give sheets back: this one, or all that wait. */

@@ -1,6 +1,6 @@
-"""`kettle test`: the tests in two processes, and what became of them in one line.
+"""`kettle test`: the tests in several processes, and what became of them in one line.
 
-Both processes take one module after another, the one that took longest last time first, so that both cores of a small
+Each process takes one module after another, the one that took longest last time first, so that both cores of a small
 machine have work to the end. A test that fails is told at once. Everything that a run puts into the temporary folder
 lies in one of its own, which goes when the run ends, however it ends.
 
@@ -35,7 +35,8 @@ TIMES, LONG_RUN = SETUP / "tests/times.json", SETUP / "tests/long.json"
 """Seconds that each module took last; when the long tests ran last, and how that went."""
 LONG = "KETTLE_LONG"
 """Set in the environment where the long tests run."""
-WORKERS = 2
+WORKERS = 3
+"""One more than a small machine has cores: a browser test waits for its page half of the time."""
 SLOWEST = 25
 
 
@@ -130,7 +131,7 @@ def _of_the_long() -> str:
 
 
 def _side_by_side(wanted: Wanted, names: Sequence[str]) -> Tally:
-    """Run the modules in two processes; each takes the first that no other has taken yet."""
+    """Run the modules side by side; each takes the first that no other has taken yet."""
     folder = Path(tempfile.mkdtemp(prefix="kettle-tests-"))
     environment = dict(os.environ, TMPDIR=str(folder), PYTHONPATH=f"{ROOT / 'src'}{os.pathsep}{ROOT}")
     environment[LONG] = "1" if wanted.is_long else ""

@@ -6,7 +6,7 @@ from typing import Annotated
 
 from flask import Response, current_app, request
 from flask_openapi import APIBlueprint
-from pydantic import BaseModel, StringConstraints
+from pydantic import BaseModel, Field, StringConstraints
 
 from claykettle.core.errors import NotSignedIn, Refusal
 from claykettle.service.callers import BOARD
@@ -48,6 +48,7 @@ from claykettle.service.doors.signing_in import (
     FirstAccount,
     HandOverView,
     Join,
+    JoinView,
     Let,
     SignInAs,
     WhoView,
@@ -60,13 +61,14 @@ from claykettle.service.doors.signing_in import (
     sign_in,
     sign_out,
     sign_out_everywhere,
+    to_join,
     who,
     who_asks,
     withdraw,
 )
-from claykettle.web.context import COOKIE, answer, callers, house, laboratory
+from claykettle.web.context import COOKIE, Query, answer, callers, house, laboratory
 from claykettle.web.problems import LOOKED_UP, Problem
-from claykettle.web.runs import Body, NumberPath, Short
+from claykettle.web.runs import LARGEST_NUMBER, Body, NumberPath, Short
 
 blueprint = APIBlueprint(
     "doors",
@@ -150,6 +152,12 @@ class ClosedBody(Body):
     closed: bool
 
 
+class ClassQuery(Query):
+    """Which class is meant; 0 is the one at work now."""
+
+    number: Annotated[int, Field(ge=0, le=LARGEST_NUMBER)] = 0
+
+
 class BoardBody(Body):
     """Whether the board shows answers and names."""
 
@@ -168,6 +176,12 @@ class BenchBody(Body):
     number: int | None = None
     name: Short
     retired: bool = False
+
+
+class CodeBody(Body):
+    """The code of a class, as typed."""
+
+    code: Short
 
 
 class DoorView(BaseModel):
@@ -269,6 +283,15 @@ def post_hand_over() -> Response:
     return answer(laboratory().ask(hand_over))
 
 
+@blueprint.post("/join/benches", responses={200: JoinView}, openapi_extensions=callers(to_join))
+def post_to_join(body: CodeBody) -> Response:
+    """The benches of the class that has this code."""
+    found = laboratory().ask(to_join, body.code, laboratory().ask(begin_join))
+    if not isinstance(found, JoinView):
+        raise found
+    return answer(found)
+
+
 @blueprint.post("/join", responses={204: None}, openapi_extensions=callers(join))
 def post_join(body: JoinBody) -> Response:
     """Join a bench with the code of the class."""
@@ -344,15 +367,15 @@ def post_share(path: NumberPath, body: ShareBody) -> Response:
 
 
 @blueprint.get("/class", responses={200: ClassView}, openapi_extensions=callers(class_view))
-def get_class() -> Response:
+def get_class(query: ClassQuery) -> Response:
     """The class of the day: code, tablets, benches."""
-    return answer(laboratory().ask(class_view))
+    return answer(laboratory().ask(class_view, query.number))
 
 
 @blueprint.get("/class/addresses", responses={200: AddressesView}, openapi_extensions=callers(addresses_view))
-def get_addresses() -> Response:
+def get_addresses(query: ClassQuery) -> Response:
     """Where tablets reach the house, each address drawn for a camera."""
-    return answer(laboratory().ask(addresses_view, current_app.config["KETTLE_ADDRESSES"]))
+    return answer(laboratory().ask(addresses_view, current_app.config["KETTLE_ADDRESSES"], query.number))
 
 
 @blueprint.get("/backups", responses={200: BackupsView}, openapi_extensions=callers(backups_view))
@@ -362,21 +385,21 @@ def get_backups() -> Response:
 
 
 @blueprint.post("/class/code", responses={200: ClassView}, openapi_extensions=callers(renew_code))
-def post_code() -> Response:
+def post_code(query: ClassQuery) -> Response:
     """Give out a new code."""
-    return answer(laboratory().ask(renew_code))
+    return answer(laboratory().ask(renew_code, query.number))
 
 
 @blueprint.post("/class/closed", responses={200: ClassView}, openapi_extensions=callers(close_class))
-def post_closed(body: ClosedBody) -> Response:
+def post_closed(query: ClassQuery, body: ClosedBody) -> Response:
     """Close the class, or open it again."""
-    return answer(laboratory().ask(close_class, body.closed))
+    return answer(laboratory().ask(close_class, body.closed, query.number))
 
 
 @blueprint.post("/class/board", responses={200: ClassView}, openapi_extensions=callers(board_link))
-def post_board_link(body: BoardBody) -> Response:
+def post_board_link(query: ClassQuery, body: BoardBody) -> Response:
     """A link for the projector, told this once."""
-    return answer(laboratory().ask(board_link, body.answers))
+    return answer(laboratory().ask(board_link, body.answers, query.number))
 
 
 @blueprint.post("/class/benches", responses={200: ClassView}, openapi_extensions=callers(name_bench))
@@ -386,6 +409,6 @@ def post_bench(body: BenchBody) -> Response:
 
 
 @blueprint.delete("/class/tablets/<int:number>", responses={200: ClassView}, openapi_extensions=callers(turn_out))
-def delete_tablet(path: NumberPath) -> Response:
+def delete_tablet(path: NumberPath, query: ClassQuery) -> Response:
     """Let a tablet in no more."""
-    return answer(laboratory().ask(turn_out, path.number))
+    return answer(laboratory().ask(turn_out, path.number, query.number))

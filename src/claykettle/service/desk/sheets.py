@@ -48,7 +48,7 @@ class MarkedLineView(View):
     note: str
 
 
-class VersionView(View):
+class SheetVersionView(View):
     """One of several sheets that a student handed in of a trial: the how manieth, when, what it earned, and whether it
     is the one that counts.
     """
@@ -82,7 +82,7 @@ class MarkedSheetView(View):
     last_mark: str
     against: Against
     later: list[str]
-    versions: list[VersionView]
+    versions: list[SheetVersionView]
 
 
 @dataclass(frozen=True)
@@ -160,11 +160,11 @@ def counted_sheets(visit: Visit, run: StoredRun, handed: Sequence[SheetRow]) -> 
 
 def _versions(
     counts: SheetRow, versions: Sequence[SheetRow], marked: Mapping[str, MarkedSheetView]
-) -> list[VersionView]:
+) -> list[SheetVersionView]:
     if len(versions) < 2:
         return []
     return [
-        VersionView(
+        SheetVersionView(
             uuid=row.uuid, number=number, at=iso(row.at), marks=marked[row.uuid].marks, of=marked[row.uuid].of,
             counts=row is counts,
         )

@@ -11,7 +11,7 @@ from claykettle.core.wording import fault_in_name
 from claykettle.service.callers import INSTRUCTOR, may
 from claykettle.service.doors.knocking import new_code, new_secret, token_of
 from claykettle.service.noting import note, note_change
-from claykettle.service.shelf.day import the_day
+from claykettle.service.shelf.day import classes_beside, day_numbered
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
 from claykettle.store.records import iso
@@ -40,9 +40,20 @@ class BenchRowView(View):
     retired: bool
 
 
-class ClassView(View):
-    """The class of the day at its doors. `code` is empty while none is given out; `link` is the board's, told once."""
+class ClassHereView(View):
+    """Another class of the section today."""
 
+    number: int
+    title: str
+    starts: str
+
+
+class ClassView(View):
+    """A class at its doors, and those that are held beside it today. `code` is empty while none is given out; `link` is
+    the board's, told once.
+    """
+
+    number: int
     section: str
     date: str
     title: str
@@ -51,6 +62,8 @@ class ClassView(View):
     code_until: str
     tablets: list[TabletView]
     benches: list[BenchRowView]
+    starts: str
+    beside: list[ClassHereView]
     link: str = ""
 
 
@@ -61,9 +74,9 @@ def valid_code(visit: Visit, day: Day) -> str:
 
 
 @may(INSTRUCTOR)
-def class_view(visit: Visit) -> ClassView:
-    """The class of the day."""
-    day = the_day(visit)
+def class_view(visit: Visit, number: int = 0) -> ClassView:
+    """A class at its doors; number 0 is the one at work now. Raises NotFound, NotYours."""
+    day = day_numbered(visit, number)
     code = valid_code(visit, day)
     joined = (
         select(SignIn, Bench.name)
@@ -72,6 +85,7 @@ def class_view(visit: Visit) -> ClassView:
         .order_by(SignIn.bench_id, SignIn.id)
     )
     return ClassView(
+        number=day.id,
         section=visit.session.get_one(Section, day.section_id).name,
         date=day.date.isoformat(),
         title=day.title,
@@ -83,6 +97,10 @@ def class_view(visit: Visit) -> ClassView:
             for row, bench in visit.session.execute(joined)
         ],
         benches=[BenchRowView.model_validate(row) for row in visit.session.scalars(_benches_here())],
+        starts=day.starts,
+        beside=[
+            ClassHereView(number=row.id, title=row.title, starts=starts) for starts, row in classes_beside(visit, day)
+        ],
     )
 
 
@@ -91,40 +109,40 @@ def _benches_here() -> Select[Bench]:
 
 
 @may(INSTRUCTOR, house=True)
-def renew_code(visit: Visit) -> ClassView:
+def renew_code(visit: Visit, number: int = 0) -> ClassView:
     """A new code for the class, in place of the one before; the class is open. Tablets that joined stay."""
-    day = the_day(visit)
+    day = day_numbered(visit, number)
     day.code, day.code_until, day.is_closed = new_code(LENGTH), visit.now + CODE_LASTS, False
     visit.session.flush()
     note(visit, "code given out", f"class of {day.date.isoformat()}")
-    return class_view(visit)
+    return class_view(visit, day.id)
 
 
 @may(INSTRUCTOR)
-def close_class(visit: Visit, closed: bool) -> ClassView:
+def close_class(visit: Visit, closed: bool, number: int = 0) -> ClassView:
     """Close the class: its tablets record nothing more; or open it again."""
-    day = the_day(visit)
+    day = day_numbered(visit, number)
     day.is_closed = closed
     visit.session.flush()
     note(visit, "class closed" if closed else "class opened", f"class of {day.date.isoformat()}")
-    return class_view(visit)
+    return class_view(visit, day.id)
 
 
 @may(INSTRUCTOR)
-def turn_out(visit: Visit, number: int) -> ClassView:
+def turn_out(visit: Visit, tablet: int, number: int = 0) -> ClassView:
     """Let a tablet in no more. Raises NotFound for one that is not of this class."""
-    day = the_day(visit)
-    done = visit.session.execute(update(SignIn).where(SignIn.id == number, SignIn.day_id == day.id).values(ended=True))
+    day = day_numbered(visit, number)
+    done = visit.session.execute(update(SignIn).where(SignIn.id == tablet, SignIn.day_id == day.id).values(ended=True))
     if not done.rowcount:  # type: ignore[attr-defined]
         raise NotFound("There is no such tablet in this class.")
-    note(visit, "tablet turned out", f"tablet {number}")
-    return class_view(visit)
+    note(visit, "tablet turned out", f"tablet {tablet}")
+    return class_view(visit, day.id)
 
 
 @may(INSTRUCTOR, house=True)
-def board_link(visit: Visit, shows_answers: bool) -> ClassView:
+def board_link(visit: Visit, shows_answers: bool, number: int = 0) -> ClassView:
     """A link for the projector, which reads only; it ends the one before. What it holds is told this once."""
-    day = the_day(visit)
+    day = day_numbered(visit, number)
     visit.session.execute(update(SignIn).where(SignIn.day_id == day.id, SignIn.kind == "board").values(ended=True))
     secret = new_secret()
     visit.session.add(
@@ -135,7 +153,7 @@ def board_link(visit: Visit, shows_answers: bool) -> ClassView:
     )  # fmt: skip
     visit.session.flush()
     note(visit, "board's link given out", f"class of {day.date.isoformat()}")
-    return class_view(visit).model_copy(update={"link": secret})
+    return class_view(visit, day.id).model_copy(update={"link": secret})
 
 
 @may(INSTRUCTOR, house=True)

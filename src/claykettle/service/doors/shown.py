@@ -12,7 +12,7 @@ import segno
 
 from claykettle.service.callers import ADMINISTRATOR, INSTRUCTOR, may
 from claykettle.service.doors.classes import valid_code
-from claykettle.service.shelf.day import the_day
+from claykettle.service.shelf.day import day_numbered
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
 
@@ -49,9 +49,9 @@ class BackupsView(View):
 
 
 @may(INSTRUCTOR)
-def addresses_view(visit: Visit, addresses: Sequence[str]) -> AddressesView:
+def addresses_view(visit: Visit, addresses: Sequence[str], number: int = 0) -> AddressesView:
     """Where tablets reach the house: the page at which they join, with the code of the class where one is given out."""
-    code = valid_code(visit, the_day(visit))
+    code = valid_code(visit, day_numbered(visit, number))
     page = f"/join?code={code}" if code else "/join"
     return AddressesView(
         addresses=[

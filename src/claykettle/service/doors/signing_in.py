@@ -62,6 +62,14 @@ class HandOverView(View):
     until: str
 
 
+class JoinView(View):
+    """A class to join: what it is, when it begins (empty where nobody planned it), its benches as they stand."""
+
+    title: str
+    starts: str
+    benches: list[str]
+
+
 @dataclass(frozen=True)
 class SignInAs:
     """Login and password as typed."""
@@ -194,15 +202,14 @@ def join(visit: Visit, typed: Join, tries: Tries) -> Let:
     too_many = refused(visit, tries)
     if too_many is not None:
         return Let(None, 0, too_many)
-    code = "".join(typed.code.split()).replace("-", "").upper()[:20]
+    code = _code(typed.code)
     before = _handed_over(visit, code)
     if before is not None:
         take_back(visit, tries)
         return _take_over(visit, before)
-    day = visit.session.scalar(select(Day).where(Day.code == code, in_earnest(Day.section_id))) if code else None
-    if day is None or day.is_closed or day.code_until is None or day.code_until <= visit.now:
-        text = "No class has this code now. Look at the board, or ask for a new one."
-        return Let(None, 0, refuse("unknown-code", text, "code"))
+    day = _class_with(visit, code)
+    if day is None:
+        return Let(None, 0, _unknown_code())
     take_back(visit, tries)
     benches = benches_of(visit, day)
     bench = next((row for row in benches if row.name == typed.bench.strip()), None)
@@ -226,6 +233,34 @@ def benches_of(visit: Visit, day: Day) -> Sequence[Bench]:
     there = visit.session.scalars(laid).all()
     usual = select(Bench).where(~Bench.retired, ~Bench.is_simulated).order_by(Bench.id)
     return there or visit.session.scalars(usual).all()
+
+
+@may(*EVERYBODY)
+def to_join(visit: Visit, typed: str, tries: Tries) -> JoinView | Refusal | TooMany:
+    """The benches of the class that has this code. A wrong one stays counted, hence an answer (path `code`)."""
+    too_many = refused(visit, tries)
+    if too_many is not None:
+        return too_many
+    day = _class_with(visit, _code(typed))
+    if day is None:
+        return _unknown_code()
+    take_back(visit, tries)
+    return JoinView(title=day.title, starts=day.starts, benches=[row.name for row in benches_of(visit, day)])
+
+
+def _code(typed: str) -> str:
+    return "".join(typed.split()).replace("-", "").upper()[:20]
+
+
+def _class_with(visit: Visit, code: str) -> Day | None:
+    """The class that tablets join with this code now."""
+    day = visit.session.scalar(select(Day).where(Day.code == code, in_earnest(Day.section_id))) if code else None
+    is_open = day is not None and not day.is_closed and day.code_until is not None and day.code_until > visit.now
+    return day if is_open else None
+
+
+def _unknown_code() -> Refusal:
+    return refuse("unknown-code", "No class has this code now. Look at the board, or ask for a new one.", "code")
 
 
 def _take_over(visit: Visit, before: SignIn) -> Let:

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from datetime import timedelta
 
-from sqlalchemy import func, select
+from sqlalchemy import Select, func, select
 
-from claykettle.core.errors import Fault, NotYours, Refusal
+from claykettle.core.errors import Fault, NotFound, NotYours, Refusal
 from claykettle.core.method import Method
 from claykettle.service.views.base import View
 from claykettle.service.visit import Visit
@@ -16,6 +16,9 @@ from claykettle.store.tables import ClassSession, Day, Instrument, Section
 
 SOON = timedelta(minutes=30)
 """So long before it begins a class is the one at work: benches are laid out then."""
+
+IS_HELD = func.json_value(Day.plan, "$.taken_back").is_(None)
+"""Of a class that was laid out: whether it was not taken back."""
 
 FIRST_BENCH = "Bench 1"
 """What the first bench is called where nobody has named one."""
@@ -50,10 +53,8 @@ def the_day(visit: Visit) -> Day:
             raise NotYours("You have no section yet: make one on the Shelf, or ask a colleague to share one.")
         query = query.where(Day.section_id == caller.section)
     # a class that was taken back is no class of the day
-    held = query.where(Day.plan.is_(None) | func.json_value(Day.plan, "$.taken_back").is_(None))
-    begun = [(row.starts, row) for row in visit.session.scalars(held.where(Day.date == visit.today))]
-    again = held.join(ClassSession, ClassSession.day_id == Day.id).where(ClassSession.date == visit.today)
-    begun += [(starts, row) for row, starts in visit.session.execute(again.add_columns(ClassSession.starts))]
+    held = query.where(Day.plan.is_(None) | IS_HELD)
+    begun = _held_today(visit, held)
     if begun:
         return _at_work(visit, begun)
     # a day that lies ahead is planned, or comes of a clock that once was: it is not today
@@ -63,6 +64,31 @@ def the_day(visit: Visit) -> Day:
     visit.session.add(day)
     visit.session.flush()
     return day
+
+
+def _held_today(visit: Visit, held: Select[Day]) -> list[tuple[str, Day]]:
+    """Those that are held today, for the first time or again, each with its hour."""
+    begun = [(row.starts, row) for row in visit.session.scalars(held.where(Day.date == visit.today))]
+    again = held.join(ClassSession, ClassSession.day_id == Day.id).where(ClassSession.date == visit.today)
+    return begun + [(starts, row) for row, starts in visit.session.execute(again.add_columns(ClassSession.starts))]
+
+
+def day_numbered(visit: Visit, number: int) -> Day:
+    """A class by its number; 0 is the one at work now. Raises NotFound, NotYours."""
+    if number == 0:
+        return the_day(visit)
+    day = visit.session.get(Day, number)
+    if day is None or (day.plan or {}).get("taken_back"):
+        raise NotFound("There is no such class; it may have been taken back.")
+    if not visit.caller.is_program and day.section_id not in visit.caller.sections:
+        raise NotYours("This class belongs to a section that is not yours.")
+    return day
+
+
+def classes_beside(visit: Visit, day: Day) -> list[tuple[str, Day]]:
+    """The other classes of its section that are held today, each with its hour, the earliest first."""
+    held = select(Day).where(Day.section_id == day.section_id, Day.id != day.id, Day.plan.is_not(None), IS_HELD)
+    return sorted(_held_today(visit, held), key=_hour)
 
 
 def _at_work(visit: Visit, todays: Sequence[tuple[str, Day]]) -> Day:
