@@ -6,6 +6,7 @@ import io
 import re
 import zipfile
 from typing import Any
+from uuid import uuid4
 
 import pypdf
 from playwright.sync_api import Page, expect
@@ -47,6 +48,55 @@ TYPED = {
     "amount of water": "14.5 mmol", "amount of salt": "5.749 mmol", "ratio x": "0.396", "formula": "ZnSO4.7H2O",
 }  # fmt: skip
 """0.622 g with its digits exchanged, carried on; then 14.5 over 5.749 upside down."""
+RIGHT = {
+    "mass of sample": "1.550 g", "mass of residue": "0.928 g", "water driven off": "0.622 g", "percent water": "40.1 %",
+    "amount of water": "34.5 mmol", "amount of salt": "5.749 mmol", "formula": "ZnSO4.6H2O",
+}  # fmt: skip
+"""The same without a slip."""
+
+
+class HandedInTwice(OwnCase):
+    def hand_in(self, run: str, ratio: str) -> None:
+        """Figures of a student, typed by the instructor from paper."""
+        names = {row["label"]: row["name"] for row in self.app.json(f"/api/runs/{run}/own-figures")["lines"]}
+        claims = {
+            name: ratio if label.startswith("ratio") else next(t for key, t in RIGHT.items() if label.startswith(key))
+            for label, name in names.items()
+        }
+        body = {"uuid": str(uuid4()), "trial": "1", "student": "Nat Teasel", "claims": claims}
+        self.app.post(f"/api/runs/{run}/own-figures", body)
+
+    def test_versions_are_weighed_up_and_a_later_correction_stands_beside_the_sheet(self) -> None:
+        benches = self.app.json("/api/classes/0/changes")["benches"]
+        run = next(row["run"] for row in benches if row["name"] == "Slip")
+        self.hand_in(run, "9.9")
+        self.hand_in(run, "6.0")
+        with self.page("/desk") as page:
+            page.get_by_role("button", name="Slip, Nat Teasel", exact=False).click()
+            versions = page.get_by_role("button", name=re.compile(r"^\d\d:\d\d: "))
+            expect(versions).to_have_count(2)
+            expect(versions.first).to_have_text(re.compile("counts"))
+            versions.last.click()
+            expect(versions.last).to_have_text(re.compile("counts"))
+            expect(versions.first).to_be_enabled()
+            expect(page.get_by_text("Nothing went wrong on the way.")).to_be_visible()
+            # the bench corrects a reading afterwards: their figures were right as they stood
+            readings = self.app.json(f"/api/runs/{run}")["readings"]
+            loaded = next(row for row in readings if row["slot"] == "vessel_sample" and row["current"])
+            other = f"{float(loaded['text']) + 0.09:.3f}"
+            body = {"uuid": str(uuid4()), "supersedes": loaded["uuid"], "text": other, "reason": "misread"}
+            self.app.post(f"/api/runs/{run}/corrections", body | {"confirmed": True})
+            expect(page.get_by_text(f"was corrected to {other} g after this sheet came in: misread")).to_be_visible()
+            expect(page.get_by_text("Nothing went wrong on the way.")).to_be_visible()
+            page.get_by_role("button", name="Mark against the corrected ones").click()
+            expect(page.get_by_text("First wrong line", exact=False)).to_be_visible()
+            page.get_by_role("button", name="Mark against those that they had").click()
+            expect(page.get_by_text("Nothing went wrong on the way.")).to_be_visible()
+            self.assertEqual([], self.serious_faults(page))
+            page.get_by_role("button", name="Give back", exact=True).click()
+            expect(page.get_by_text("Given back", exact=False).first).to_be_visible()
+            expect(versions.first).to_be_disabled()
+            expect(page.get_by_role("button", name="Mark against the corrected ones")).to_have_count(0)
 
 
 class GivenBack(OwnCase):
