@@ -1,7 +1,7 @@
 import 'fake-indexeddb/auto';
 import { beforeEach, expect, test, vi } from 'vitest';
 import type { EntryView, Outcome, ReadingBody, RunView } from '../src/api/client';
-import { allQueued, dropQueued, keptRun } from '../src/offline/store';
+import { allQueued, dropQueued, keepRun, keptRun } from '../src/offline/store';
 import { problem, reading } from './support';
 
 const recordReading = vi.hoisted(() => vi.fn());
@@ -199,7 +199,7 @@ test('without a server a reload shows the run as this device saw it, and what is
 	lookAtRun.mockResolvedValue({ kind: 'done', value: seen });
 	const first = new Bench('run-1', '1');
 	await first.look();
-	await vi.waitFor(async () => expect(await keptRun('run-1')).not.toBeNull());
+	await vi.waitFor(async () => expect(await keptRun('run-1', '1')).not.toBeNull());
 	lookAtRun.mockResolvedValue({ kind: 'away', title: 'away' });
 	recordReading.mockResolvedValue({ kind: 'away', title: 'away' });
 	const reloaded = new Bench('run-1', '1');
@@ -332,4 +332,51 @@ test('a reading that came back before its run was fetched keeps the field when t
 	await made.look();
 	end();
 	expect([made.trial, made.typed, made.doubt?.text]).toEqual(['1', '13.286', 'Read it again']);
+});
+
+test('without a server each trial is shown as it was seen last, and what another page sent as saved', async () => {
+	const row = { slot: 'vessel', position: 1, text: '31.204', unit: 'g', current: true, label: 'vessel' };
+	const seen = (label: string, version: number) => ({
+		...run(entry('vessel'), entry('residue')),
+		uuid: 'run-2',
+		bench: 'Ball',
+		version,
+		trial: { label },
+		trials: [{ label: '1' }, { label: '2' }]
+	});
+	for (const [label, version] of [
+		['1', 3],
+		['2', 4]
+	] as const) {
+		lookAtRun.mockResolvedValue({ kind: 'done', value: seen(label, version) });
+		await new Bench('run-2', label).look();
+	}
+	await vi.waitFor(async () => expect((await keptRun('run-2', null))?.trial.label).toBe('2'));
+	// an older answer that comes late takes nothing back
+	await keepRun(seen('1', 2) as unknown as RunView);
+	expect((await keptRun('run-2', '1'))?.version).toBe(3);
+	// what waits goes out while no bench is open: its answer leaves out the lines of trials that did not change
+	const bench = new Bench('run-2', '1');
+	bench.run = seen('1', 3) as unknown as RunView;
+	recordReading.mockResolvedValue({ kind: 'away', title: 'away' });
+	await type(bench, '31.204');
+	const saved = {
+		...seen('1', 5),
+		...run(entry('residue')),
+		version: 5,
+		since: 4,
+		trials: [{ label: '1', doing: 'Heat' }],
+		readings: [row]
+	};
+	recordReading.mockResolvedValue({ kind: 'done', value: saved });
+	await vi.waitFor(async () => {
+		await outbox.send('run-2');
+		expect((await keptRun('run-2', '1'))?.version).toBe(5);
+	});
+	lookAtRun.mockResolvedValue({ kind: 'away', title: 'away' });
+	const again = new Bench('run-2', '1');
+	await again.look();
+	expect(again.run?.readings.map((one) => one.text)).toEqual(['31.204']);
+	expect(again.run?.trials.map((line) => line.label)).toEqual(['1', '2']);
+	expect(again.entry?.slot).toBe('residue');
 });

@@ -71,7 +71,7 @@
 		class:tabled={pictures.table}
 		role="region"
 		aria-label="Pictures"
-		tabindex={size === 'wide' ? 0 : undefined}
+		tabindex={size === 'middle' ? undefined : 0}
 	>
 		{#if pictures.gas}
 			<GasTube gas={pictures.gas} next={bench.entry} typed={bench.typed} apparatus={run.apparatus} />
@@ -206,7 +206,7 @@
 		grid-template: 'steps answer' minmax(180px, 1fr) 'steps entry' auto / 284px minmax(0, 1fr);
 	}
 	.narrow {
-		grid-template: 'views' auto 'shown' minmax(180px, 1fr) 'entry' auto / minmax(0, 1fr);
+		grid-template: 'views' auto 'shown' minmax(120px, 1fr) 'entry' auto / minmax(0, 1fr);
 	}
 	main > :is(.steps, .answer, .pictures) {
 		contain: size;

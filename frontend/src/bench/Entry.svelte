@@ -234,12 +234,6 @@
 				auto;
 		}
 	}
-	@container (max-width: 380px) {
-		/* a phone: the figure needs the whole width */
-		form.keys {
-			grid-template: 'what' auto 'type' auto 'go' auto 'pad' auto 'state' auto 'below' auto / minmax(0, 1fr);
-		}
-	}
 	.go {
 		display: flex;
 		gap: 8px;
@@ -300,5 +294,20 @@
 		padding-right: 6px;
 		font-size: 26px;
 		color: var(--quiet);
+	}
+	@container (max-width: 380px) {
+		/* a phone: seven digits beside the button */
+		form {
+			column-gap: 8px;
+		}
+		input {
+			font-size: 32px;
+		}
+		.go .button:not(.toggle) {
+			padding: 0 10px;
+		}
+		.go .button:not(.toggle) :global(svg) {
+			display: none;
+		}
 	}
 </style>

@@ -27,7 +27,7 @@ import { isoTime } from '../ui/time';
 import { backToField } from '../ui/focus';
 import { keep, kept } from '../offline/keeping';
 import { outbox } from '../offline/outbox.svelte';
-import { before, behind, type Queued } from '../offline/queue';
+import { before, behind, wholeOf, type Queued } from '../offline/queue';
 import { keepRun, keptRun } from '../offline/store';
 
 const LOOK_MS = 1000;
@@ -433,7 +433,7 @@ export class Bench {
 
 	/** Without a server: the run as this device saw it last. */
 	async #asItWasSeen(): Promise<void> {
-		const seen = await keptRun(this.uuid);
+		const seen = await keptRun(this.uuid, this.trial);
 		if (!seen || this.run) return;
 		this.#behind = true;
 		if (this.trial === null) this.#show(seen.trial.label);
@@ -509,8 +509,7 @@ export class Bench {
 	#whole(answer: RunView): RunView {
 		this.#behind = answer.since !== null && answer.since !== this.run?.version;
 		if (answer.since === null || !this.run) return answer;
-		const changed = (label: string) => answer.trials.find((line) => line.label === label);
-		return { ...answer, trials: this.run.trials.map((line) => changed(line.label) ?? line) };
+		return wholeOf(answer, this.run);
 	}
 
 	#take(outcome: Outcome<RunView | null>, quiet = false): void {

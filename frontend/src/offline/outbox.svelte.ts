@@ -5,7 +5,7 @@
 import { recordReading, type Outcome, type RunView } from '../api/client';
 import { PLACE } from '../api/place';
 import { asBody, inOrder, type Queued } from './queue';
-import { allQueued, dropQueued, putQueued } from './store';
+import { allQueued, dropQueued, keepRun, putQueued } from './store';
 
 const AGAIN_MS = 1000;
 const LONGEST_MS = 8000;
@@ -124,6 +124,8 @@ class Outbox {
 			this.rows = this.rows.flatMap((one) => (one.uuid === row.uuid ? (after ?? []) : one));
 			// in the same breath, so that the bench never shows a place as open that is neither waiting nor saved
 			this.#takers.get(run)?.(row, outcome);
+			// also where no bench is open: one that is opened without a server shows what was saved
+			if (outcome.kind === 'done') void keepRun(outcome.value);
 			await this.#keeping(() => (after ? putQueued([after]) : dropQueued(row.uuid)));
 		}
 	}

@@ -1,4 +1,4 @@
-import type { ReadingBody } from '../api/client';
+import type { ReadingBody, RunView } from '../api/client';
 
 /** What the server asked about a reading that waits, or refused: it waits for whoever stands at its bench. */
 export type Asked = { code: string; title: string; fault: string; suggestion: string | null };
@@ -35,4 +35,11 @@ export function saidOfWaiting(rows: Queued[]): string {
 	return rows.length
 		? `${rows.length} ${rows.length === 1 ? 'reading waits' : 'readings wait'} to be sent`
 		: '';
+}
+
+/** An answer with the lines of those trials that it left out, as they were before. */
+export function wholeOf(answer: RunView, before: RunView): RunView {
+	if (answer.since === null) return answer;
+	const changed = (label: string) => answer.trials.find((line) => line.label === label);
+	return { ...answer, trials: before.trials.map((line) => changed(line.label) ?? line) };
 }

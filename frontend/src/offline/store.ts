@@ -6,7 +6,7 @@ import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
 import type { RunView } from '../api/client';
 import { PLACE } from '../api/place';
 import { forget, kept, keptNames } from './keeping';
-import type { Queued } from './queue';
+import { wholeOf, type Queued } from './queue';
 
 interface Held extends DBSchema {
 	queue: { key: string; value: Queued };
@@ -75,17 +75,33 @@ async function takeOver(held: IDBPDatabase<Held>): Promise<void> {
 	}
 }
 
-/** Keep a run as it was seen, so that its bench opens without a server. */
-export const keepRun = (view: RunView): Promise<boolean> =>
+/* each trial by itself: who comes back to one without a server sees that one */
+const nameOf = (uuid: string, trial: string): string => `${uuid} ${trial}`;
+
+/**
+ * Keep a run as it was seen, so that its bench opens without a server. An answer that leaves out the lines of trials
+ * which did not change takes them from what was kept; what is older than that is not kept.
+ */
+export const keepRun = (answer: RunView): Promise<boolean> =>
 	within(false, async (held) => {
-		await held.put('runs', { uuid: view.uuid, at: Date.now(), view });
+		const name = nameOf(answer.uuid, answer.trial.label);
+		const before = (await held.get('runs', name))?.view;
+		if (before && before.version > answer.version) return true;
+		if (answer.since !== null && !before) return false;
+		const view = before ? wholeOf(answer, before) : answer;
+		await held.put('runs', { uuid: name, at: Date.now(), view });
 		const all = await held.getAllKeysFromIndex('runs', 'at');
 		for (const old of all.slice(0, Math.max(0, all.length - MOST_RUNS))) await held.delete('runs', old);
 		return true;
 	});
 
-export const keptRun = (uuid: string): Promise<RunView | null> =>
-	within<RunView | null>(null, async (held) => (await held.get('runs', uuid))?.view ?? null);
+/** A run as this device saw it last, at one of its trials; at that which was seen last where none is named. */
+export const keptRun = (uuid: string, trial: string | null): Promise<RunView | null> =>
+	within<RunView | null>(null, async (held) => {
+		if (trial !== null) return (await held.get('runs', nameOf(uuid, trial)))?.view ?? null;
+		const rows = await held.getAllFromIndex('runs', 'at');
+		return rows.reverse().find((row) => row.view.uuid === uuid)?.view ?? null;
+	});
 
 /** Somebody else has this device now: what was seen is not theirs. What waits to be sent stays. */
 export const forgetRuns = (): Promise<boolean> =>
