@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import json
+import re
 import zipfile
 from base64 import b64decode
 from datetime import timedelta
@@ -313,6 +314,32 @@ class Reports(Table):
         self.assertEqual(403, self.tablet("China").get(path).status_code)
         self.assertEqual(401, self.app.test_client().get(path).status_code)
         self.assertEqual(422, self.client.get(f"{path}?to=docx").status_code)
+
+    def copies(self) -> list[str]:
+        """What students get of Flint's report: on their tablet, and from the archive that is printed for them."""
+        found = [self.flint.get(f"/api/runs/{self.runs['Flint']}/report?to=html").text]
+        lines = self.client.get(f"/api/classes/{self.number}/reports?to=html").text.splitlines()
+        with zipfile.ZipFile(io.BytesIO(b64decode(json.loads(lines[-1])["archive"]))) as held:
+            found += [held.read(name).decode() for name in held.namelist() if "flint" in name.lower()]
+        self.assertEqual(2, len(found))
+        return [re.sub("<[^>]+>", "", re.sub("(?s)<style.*?</style>", "", row)) for row in found]
+
+    def test_what_an_unknown_is_held_to_be_stands_on_no_student_s_copy(self) -> None:
+        """No label, held to be barium chloride; then the jar turns out to be a known one."""
+        path = f"/api/runs/{self.runs['Flint']}"
+        self.open("always")
+        for salt, said in (("", False), ("BaCl2", True)):
+            options = {"accepted": "BaCl2.2H2O"} | ({"salt": salt} if salt else {})
+            known = len(self.get(path)["changes"])
+            body = {"uuid": str(uuid4()), "options": options, "reason": "the jar", "known": known}
+            self.post(f"{path}/changes", body, 200)
+            own = re.sub("<[^>]+>", "", self.client.get(f"{path}/report?to=html").text)
+            self.assertIn("BaCl2·2H2O", own)
+            for copy in self.copies():
+                with self.subTest(salt):
+                    self.assertIn("StudentsAda Quill, Bo Thrush", copy)
+                    self.assertEqual(said, "BaCl2·2H2O" in copy)
+                    self.assertEqual(said, "2 H2O" in copy or "accepted" in copy.lower())
 
     def test_the_log_stands_in_it_with_who_wrote(self) -> None:
         run = self.get(f"/api/runs/{self.runs['Flint']}")

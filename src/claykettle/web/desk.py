@@ -296,7 +296,7 @@ def get_class_reports(path: NumberPath, query: ReportQuery) -> Response:
         archive, of = io.BytesIO(), len(found.rows) + 1
         with zipfile.ZipFile(archive, "w", zipfile.ZIP_DEFLATED) as held:
             for number, row in enumerate(found.rows, start=1):
-                written = FORMS[query.to].write(asked.ask(run_report, row.run))
+                written = FORMS[query.to].write(asked.ask(run_report, row.run, True))
                 held.writestr(f"{number:02}-{file_name(row.name)}.{query.to}", written)
                 yield _line(Progress(done=number, of=of, whose=row.name))
             held.writestr(f"00-class.{query.to}", FORMS[query.to].write(asked.ask(class_report, found.id)))

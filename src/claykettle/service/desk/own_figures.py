@@ -234,7 +234,8 @@ def _is_returned(visit: Visit, run: StoredRun, trial: str, student: str) -> bool
     return visit.session.scalar(wanted.limit(1)) is not None
 
 
-def _students(visit: Visit, run: StoredRun) -> list[str]:
+def students_at(visit: Visit, run: StoredRun) -> list[str]:
+    """The students who stand at the bench of a run, as they were seated."""
     query = (
         select(Student.name)
         .join(Seat, Seat.student_id == Student.id)
@@ -301,7 +302,7 @@ def _view(visit: Visit, run: StoredRun) -> OwnFiguresView:
         ],
         answers=answers_of(visit, run, not why),
         trials=[row.label for row in evaluation.trials if row.result(evaluation.key) is not None],
-        students=_students(visit, run),
+        students=students_at(visit, run),
         handed=[
             HandedView(
                 uuid=row.uuid, trial=row.trial, student=row.student, claims=row.claims, at=iso(row.at), by=row.by,

@@ -5,11 +5,13 @@ Here they are put together as documents; whoever asks writes them in the form th
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import replace
 from datetime import datetime
 
 from claykettle.core.errors import NotFound
-from claykettle.core.planning.waste import waste_sheet
+from claykettle.core.method import Options
+from claykettle.core.planning.waste import formulas_of, waste_sheet
 from claykettle.core.report import (
     Asked,
     Beside,
@@ -24,9 +26,10 @@ from claykettle.core.report import (
     verdicts_told,
     waste_told,
 )
+from claykettle.core.run import Evaluation, evaluate_run
 from claykettle.service.callers import BENCH, INSTRUCTOR, may
 from claykettle.service.desk.marking import MarkedBenchView, class_marking
-from claykettle.service.desk.own_figures import GivenAnswerView, answers_of
+from claykettle.service.desk.own_figures import GivenAnswerView, answers_of, students_at
 from claykettle.service.desk.sheets import MarkedLineView, MarkedSheetView
 from claykettle.service.desk.table import ClassTableView, TableRowView, class_table
 from claykettle.service.revealing import held_back
@@ -60,13 +63,37 @@ KINDS = {
 
 
 @may(BENCH, INSTRUCTOR)
-def run_report(visit: Visit, uuid: str) -> Document:
-    """The whole report of a run; a tablet that does not see the answers yet gets it without them.
+def run_report(visit: Visit, uuid: str, is_handed_out: bool = False) -> Document:
+    """The whole report of a run; a tablet that does not see the answers yet gets it without them. Neither it nor one
+    that is handed out to students names what an unknown is held to be.
 
     Raises NotFound, NotYours.
     """
     run = visit.run(uuid)
-    return report_of(run.evaluation, _beside(visit, run), register(visit))
+    key = _key_of_unknown(run) if is_handed_out or BENCH in visit.caller.roles else frozenset()
+    evaluation = _without(run, key) if key else run.evaluation
+    return report_of(evaluation, _beside(visit, run, key), register(visit))
+
+
+def _key_of_unknown(run: StoredRun) -> frozenset[str]:
+    """The options that say what an unknown is held to be, which its instructor alone knows; none where the sample is
+    named to everybody.
+    """
+    answers = frozenset(run.method.judging.answers) & set(type(run.options).model_fields)
+    named = {row.anhydrous.text for row in formulas_of(_options_without(run, answers))}
+    told = {row.anhydrous.text for row in formulas_of(run.options)}
+    return answers if told - named else frozenset()
+
+
+def _options_without(run: StoredRun, names: Iterable[str]) -> Options:
+    fields = type(run.options).model_fields
+    return run.options.model_copy(update={name: fields[name].default for name in names})
+
+
+def _without(run: StoredRun, key: frozenset[str]) -> Evaluation:
+    """The run as its students know it: not held against what the unknown is held to be."""
+    changes = tuple(row for row in run.core.changes if row.what.removeprefix("options.") not in key)
+    return evaluate_run(replace(run.core, options=_options_without(run, key), changes=changes))
 
 
 @may(INSTRUCTOR)
@@ -118,12 +145,15 @@ def class_slips(visit: Visit, number: int) -> Document:
     return Document(f"Result slips: {found.title}", tuple(_about(visit, found.id)), tuple(sections))
 
 
-def _beside(visit: Visit, run: StoredRun) -> Beside:
+def _beside(visit: Visit, run: StoredRun, key: frozenset[str]) -> Beside:
     tells = not held_back(visit, run.id)
     day = visit.session.get_one(Day, run.day_id)
     section = visit.session.get_one(SectionRow, day.section_id)
     about = [("Method", run.method.title), ("Bench", run.bench), ("Class", f"{section.name}, {day.title}".rstrip(", "))]
     about.append(("Date", day.date.isoformat()))
+    students = students_at(visit, run)
+    if students:
+        about.append(("Students" if len(students) > 1 else "Student", ", ".join(students)))
     return Beside(
         about=about,
         instruments=[
@@ -135,7 +165,7 @@ def _beside(visit: Visit, run: StoredRun) -> Beside:
             for row in answers_of(visit, run, tells)
         ],
         signatures=[Signed(row.name, _moment(visit, row.at), said_since(row)) for row in signature_views(run)],
-        log=sorted(_log(visit, run, tells), key=lambda row: row.at),
+        log=sorted(_log(visit, run, tells, key), key=lambda row: row.at),
         tells_answers=tells,
     )
 
@@ -149,7 +179,7 @@ def _moment(visit: Visit, at: str) -> str:
     return datetime.fromisoformat(at).astimezone(visit.zone).strftime("%Y-%m-%d %H:%M:%S")
 
 
-def _log(visit: Visit, run: StoredRun, tells: bool) -> Iterator[Logged]:
+def _log(visit: Visit, run: StoredRun, tells: bool, key: frozenset[str]) -> Iterator[Logged]:
     """Everything that was recorded, by whom: readings with what they were corrected from, what was seen and done."""
     for row in reading_views(run):
         where = "" if row.trial == "shared" else f"trial {row.trial}, "
@@ -166,6 +196,8 @@ def _log(visit: Visit, run: StoredRun, tells: bool) -> Iterator[Logged]:
         what = f"trial {mark.trial}, {mark.title}: {KINDS[mark.kind]}{why}"
         yield Logged(_moment(visit, mark.at), mark.by, what, bool(mark.taken_back))
     for change in change_views(run) if tells else ():
+        if change.what.removeprefix("options.") in key:
+            continue
         yield Logged(_moment(visit, change.at), change.by, f"decided otherwise: {change.text} ({change.reason})")
 
 
