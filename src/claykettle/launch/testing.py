@@ -35,6 +35,8 @@ TIMES, LONG_RUN = SETUP / "tests/times.json", SETUP / "tests/long.json"
 """Seconds that each module took last; when the long tests ran last, and how that went."""
 LONG = "KETTLE_LONG"
 """Set in the environment where the long tests run."""
+ROOM = 8 * 2**30
+"""Bytes that the databases of a run have room in, with much to spare."""
 WORKERS = 3
 """One more than a small machine has cores: a browser test waits for its page half of the time."""
 SLOWEST = 25
@@ -132,7 +134,7 @@ def _of_the_long() -> str:
 
 def _side_by_side(wanted: Wanted, names: Sequence[str]) -> Tally:
     """Run the modules side by side; each takes the first that no other has taken yet."""
-    folder = Path(tempfile.mkdtemp(prefix="kettle-tests-"))
+    folder = Path(tempfile.mkdtemp(prefix="kettle-tests-", dir=_quick_folder()))
     environment = dict(os.environ, TMPDIR=str(folder), PYTHONPATH=f"{ROOT / 'src'}{os.pathsep}{ROOT}")
     environment[LONG] = "1" if wanted.is_long else ""
     children: list[subprocess.Popen[bytes]] = []
@@ -148,6 +150,13 @@ def _side_by_side(wanted: Wanted, names: Sequence[str]) -> Tally:
         for child in children:
             stop(child, seconds=60)
         shutil.rmtree(folder, ignore_errors=True)
+
+
+def _quick_folder() -> str | None:
+    """Where databases of tests lie: in memory where the machine has plenty of it, else where it keeps such things."""
+    there = Path("/dev/shm")
+    has_room = there.is_dir() and os.access(there, os.W_OK) and shutil.disk_usage(there).free > ROOM
+    return str(there) if has_room else None
 
 
 def _told(path: Path) -> Tally:
