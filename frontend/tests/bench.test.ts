@@ -380,3 +380,22 @@ test('without a server each trial is shown as it was seen last, and what another
 	expect(again.run?.trials.map((line) => line.label)).toEqual(['1', '2']);
 	expect(again.entry?.slot).toBe('residue');
 });
+
+test('a figure that is confirmed goes out before what was typed behind it', async () => {
+	recordReading.mockResolvedValueOnce({ kind: 'away', title: 'away' });
+	const made = bench();
+	await type(made, '40.60');
+	recordReading.mockResolvedValue({ kind: 'away', title: 'away' });
+	await type(made, '41.32');
+	// the server is there again, and asks about the first
+	recordReading.mockReset().mockResolvedValueOnce(problem('doubt', 'two decimals?'));
+	await outbox.send('run-1');
+	expect(made.doubt?.reading.text).toBe('40.60');
+	recordReading.mockResolvedValue(done(entry('residue')));
+	await made.confirm();
+	expect(sent().map((row) => [row.text, row.confirmed])).toEqual([
+		['40.60', false],
+		['40.60', true],
+		['41.32', false]
+	]);
+});

@@ -56,6 +56,22 @@ class TheRule(unittest.TestCase):
             self.assertEqual(expected, [call.code for call in found])
             self.assertEqual([1, 2, 3, 9, 4, 5, 6, 7], [call.bench for call in found])
 
+    def test_a_timer_that_rang_early_does_not_shorten_what_a_step_takes(self) -> None:
+        """Two minutes of gentle heating, of up to twelve: it is late at twelve."""
+        row = bench(1, timer_ends=2 * MIN, attended=False)
+        self.assertEqual([], [call.code for call in said([row], 11 * MIN) if call.code == "stuck"])
+        self.assertEqual(12 * MIN, next_change([row], 11 * MIN, None))
+        self.assertEqual(["stuck"], [call.code for call in said([row], 13 * MIN)])
+
+    def test_who_waits_for_a_balance_waits_since_the_vessel_is_cold(self) -> None:
+        """Begun to cool at 0, cold at 30: at 32 nobody has waited for long, at 36 another balance is free."""
+        at = bench(1, balance="A", since=20 * MIN, takes=Takes(1, 2, 30))
+        waits = bench(2, balance="A", since=0.0, timer_ends=30 * MIN, takes=Takes(1, 2, 90))
+        self.assertEqual([], said([at, waits], 32 * MIN))
+        (call,) = said([at, waits], 36 * MIN)
+        self.assertEqual(("balance", 2), (call.code, call.bench))
+        self.assertIn("Waits 6 min for A, where B1 is; B is free.", call.reason)
+
     def test_of_one_kind_whoever_waits_longest_is_first_and_then_the_room_decides(self) -> None:
         rows = [bench(1, timer_ends=9 * MIN), bench(2, timer_ends=7 * MIN), bench(3, timer_ends=9 * MIN)]
         self.assertEqual([2, 1, 3], [call.bench for call in said(rows, 10 * MIN)])

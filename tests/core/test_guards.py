@@ -185,6 +185,10 @@ class AtTheEnd(unittest.TestCase):
         trial = evaluated({**rest, "vessel_residue": ["31.234 g", "31.234 g"]})
         verdict = next(verdict for verdict in trial.verdicts if verdict.code == "transposition")
         self.assertIn("With 32.134 in place of 31.234 it would be ZnSO4·7H2O", verdict.text)
+        # of a series the last one, which the result rests on
+        trial = evaluated({**rest, "vessel_residue": ["32.150 g", "31.234 g", "31.234 g"]})
+        verdict = next(verdict for verdict in trial.verdicts if verdict.code == "transposition")
+        self.assertIn("heating 3'? With 32.134 in place of 31.234", verdict.text)
         small = evaluated({**rest, "vessel": "31.240 g", "vessel_residue": ["32.134 g", "32.134 g"]})
         self.assertNotIn("transposition", codes(small))
         self.assertIn("formula-none", codes(small))

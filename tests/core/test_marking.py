@@ -254,6 +254,18 @@ class Slips(unittest.TestCase):
         rows = by_name(marked({"water_ratio": "7.202"}))
         self.assertEqual(("wrong", "truncated-weight"), (rows["water_ratio"].status, rows["water_ratio"].slip))
 
+    def test_the_last_two_digits_are_swapped_as_the_first_two_are(self) -> None:
+        for claimed in ("0.762 g", "0.276 g"):
+            with self.subTest(claimed):
+                row = by_name(marked(GOOD | {"water_mass": claimed}))["water_mass"]
+                self.assertEqual(("wrong", "digits-swapped"), (row.status, row.slip))
+
+    def test_a_figure_of_another_kind_carries_nothing_on(self) -> None:
+        """A sample in mL is no mass; 0.762/1.657 is 46.0 % by their own water, whatever stands for the sample."""
+        rows = by_name(marked(GOOD | {"sample_mass": "1.9 mL", "water_mass": "0.762 g", "water_percent": "46.0 %"}))
+        self.assertNotEqual("right", rows["sample_mass"].status)
+        self.assertEqual("follows", rows["water_percent"].status)
+
     def test_what_no_slip_gives_is_said_to_be_none(self) -> None:
         rows = by_name(marked(GOOD | {"water_percent": "51.7 %"}))
         self.assertEqual(("wrong", None), (rows["water_percent"].status, rows["water_percent"].slip))

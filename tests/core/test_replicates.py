@@ -46,6 +46,15 @@ class WeightedMean(unittest.TestCase):
         self.assertIsNone(compare(LABELS[:2], [ufloat(7.0, 0.1), 7.0], (), 7.0))
 
 
+class OneWay(unittest.TestCase):
+    def test_a_trend_is_read_from_the_first_to_the_last(self) -> None:
+        """Two small steps and a large one; as much as the band of ± 0.1 from one to the next."""
+        self.assertIn("trend", verdicts(None, (7.0, 0.05), (7.1, 0.05), (7.3, 0.05), (7.9, 0.05)))
+        self.assertNotIn("trend", verdicts(None, (7.0, 0.05), (7.03, 0.05), (7.06, 0.05), (7.1, 0.05)))
+        # the first step alone is no way
+        self.assertNotIn("trend", verdicts(None, (7.0, 0.05), (7.9, 0.05), (7.1, 0.05), (7.0, 0.05)))
+
+
 class PreciseAgainstAccurate(unittest.TestCase):
     def test_four_kinds(self) -> None:
         cases = {

@@ -26,6 +26,13 @@ class Meetings(unittest.TestCase):
         self.assertEqual(len(sessions([step("heat", 8), step("cool", 239, attended=False), step("weigh", 2)])), 1)
         self.assertEqual(len(sessions([step("heat", 300), step("weigh", 2)])), 1)
 
+    def test_it_is_parted_by_what_is_usual_and_not_by_what_may_happen(self) -> None:
+        """An hour that may become a night is sat through; a night that may be cut to an hour is not."""
+        hour = PlannedStep("cool", Takes(40, 60, 900), "", False)
+        night = PlannedStep("oven", Takes(60, 900, 1000), "", False)
+        self.assertEqual(1, len(sessions([step("heat", 8), hour, step("weigh", 2)])))
+        self.assertEqual(2, len(sessions([step("heat", 8), night, step("weigh", 2)])))
+
     def test_nothing_before_or_behind_a_wait_is_no_meeting(self) -> None:
         night = step("stands", 960, attended=False)
         self.assertEqual([len(one.steps) for one in sessions([night, step("weigh", 2), night])], [1])

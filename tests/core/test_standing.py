@@ -31,6 +31,14 @@ class Standings(unittest.TestCase):
             with self.subTest(codes=[one.code for one in rows], doubts=doubts):
                 self.assertEqual((found.level, found.word), (level, word))
 
+    def test_of_several_watches_the_weightiest_in_whatever_order_they_came(self) -> None:
+        for rows, word in (
+            ([row("plateau"), row("off-accepted")], "off"),
+            ([row("off-accepted"), row("mixture")], "a mixture"),
+            ([row("yield-over-100"), row("unwashed"), row("replicates-disagree")], "trials differ"),
+        ):
+            self.assertEqual(word, standing(rows, True, []).word)
+
     def test_how_it_was_measured_takes_nothing_from_a_result(self) -> None:
         for code in sorted(BESIDE):
             with self.subTest(code):

@@ -12,7 +12,7 @@ from collections.abc import Callable
 from random import Random
 from statistics import fmean, stdev
 
-from claykettle.core.planning.evening import Bench, Task, run_evening
+from claykettle.core.planning.evening import Bar, Bench, Evening, Task, run_evening
 
 CUSTOMERS, WARM, BATCHES = 24_000, 4_000, 20
 
@@ -68,3 +68,25 @@ class MeanWait(unittest.TestCase):
         """One server: ρ itself. Two at ρ = ½ each: 1/3."""
         self.assertAlmostEqual(erlang_c(0.6, 1), 0.6)
         self.assertAlmostEqual(erlang_c(1.0, 2), 1 / 3)
+
+
+class ByHand(unittest.TestCase):
+    """What a timetable says of a queue, counted on paper."""
+
+    @staticmethod
+    def bar(bench: int, asked: float, begun: float, done: float) -> Bar:
+        """A step at the balance."""
+        return Bar(bench, 1, "weigh", "balance", asked, begun, done)
+
+    def test_of_two_each_was_in_use_for_its_share(self) -> None:
+        """Two balances, ten minutes: 4 + 5 of 20 minutes."""
+        evening = Evening([self.bar(0, 0, 0, 4), self.bar(1, 0, 0, 5)], [10.0, 8.0])
+        self.assertAlmostEqual(0.45, evening.busy("balance", 2))
+        self.assertAlmostEqual(0.9, evening.busy("balance", 1))
+        self.assertEqual(0.0, evening.busy("oven", 1))
+
+    def test_who_is_served_at_a_moment_has_left_the_queue_before_somebody_joins_it(self) -> None:
+        """One waits from 0 to 2, the next from 2 to 4: never two at once; a third that comes at 1 makes two."""
+        one_by_one = [self.bar(0, 0, 2, 4), self.bar(1, 2, 4, 6)]
+        self.assertEqual(1, Evening(one_by_one, [6.0, 6.0]).longest_queue("balance"))
+        self.assertEqual(2, Evening([*one_by_one, self.bar(2, 1, 6, 8)], [6.0, 6.0, 8.0]).longest_queue("balance"))

@@ -122,6 +122,16 @@ class Questions(DeskCase):
         told = self.reply("43.9 %", 409, ask="How much of it is salt?")
         self.assertIn("How much of it is water?", told["title"])
 
+    def test_a_tablet_does_not_read_right_or_wrong_before_it_may(self) -> None:
+        """The instructor does at once; the tablet when its own figures are in."""
+        given = self.reply("12 %")["answers"][0]
+        self.assertEqual(("", ""), (given["verdict"], given["said"]))
+        path = f"/api/runs/{self.runs['Flint']}/own-figures"
+        self.assertEqual("", self.flint.get(path).json["answers"][0]["verdict"])
+        self.settled("Flint")
+        self.hand_in()
+        self.assertEqual("wrong", self.flint.get(path).json["answers"][0]["verdict"])
+
     def test_the_same_answer_sent_twice_is_one_and_another_bench_gives_none(self) -> None:
         same = str(uuid4())
         self.reply("43.9 %", uuid=same)

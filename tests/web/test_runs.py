@@ -96,6 +96,9 @@ class Entry(AppCase):
         self.weigh(run, "vessel", "31.204", uuid=uuid)
         problem = self.weigh(run, "vessel_sample", "32.861", uuid=uuid, status=409)
         self.assertIn("31.204 g", problem["title"])
+        # another figure for the same place under it is told too, and not dropped in silence
+        problem = self.weigh(run, "vessel", "31.205", uuid=uuid, status=409)
+        self.assertIn("Type it once more", problem["title"])
         self.assertEqual(len(self.get(f"/api/runs/{run['uuid']}")["readings"]), 1)
 
     def test_a_place_taken_by_another_page_is_told_and_not_overwritten(self) -> None:
@@ -142,7 +145,11 @@ class Entry(AppCase):
         run = self.start()
         run = self.weigh(run, "vessel", "31.204", typed_at="2026-11-24T17:10:00Z")
         run = self.weigh(run, "vessel_sample", "32.861", typed_at="2031-01-01T00:00:00Z")
-        self.assertEqual([row["at"] for row in run["readings"]], ["2026-11-24T17:10:00Z", "2026-11-24T17:30:00Z"])
+        run = self.weigh(run, "vessel_residue", "32.151", typed_at="2026-11-16T17:30:00Z")
+        told = ["2026-11-24T17:10:00Z", "2026-11-24T17:30:00Z", "2026-11-24T17:30:00Z"]
+        self.assertEqual(told, [row["at"] for row in run["readings"]])
+        old = self.weigh(self.start(title="Six days ago"), "vessel", "31.204", typed_at="2026-11-18T17:31:00Z")
+        self.assertEqual("2026-11-18T17:31:00Z", old["readings"][0]["at"])
 
     def test_a_page_that_has_seen_a_version_gets_nothing_new(self) -> None:
         run = self.start()

@@ -140,6 +140,13 @@ class AnotherLine(Minds):
         self.assertEqual([row["text"] for row in run["stair"]], ["31.204", "32.861"])
         self.assertNotIn("out-of-order", self.codes(run))
 
+    def test_two_that_stand_right_are_not_exchanged_without_a_question(self) -> None:
+        """Half-way both stand as 32.861 g; what is wrong with that is wrong at the end too, and is asked."""
+        run = self.weigh(self.weigh(self.start(), "vessel", "31.204"), "vessel_sample", "32.861")
+        problem = self.move(run, "vessel", "vessel_sample", 409, exchange=True)
+        self.assertEqual("doubt", problem["code"])
+        self.assertEqual([("31.204", True)], self.typed(self.get(f"/api/runs/{run['uuid']}"), "vessel"))
+
     def test_it_is_questioned_there_as_if_it_were_typed(self) -> None:
         run = self.weigh_all(self.start(), "32.134")
         run = self.post(f"/api/runs/{run['uuid']}/trials", {"label": "2"}, 200)
