@@ -51,6 +51,9 @@ def _parser() -> argparse.ArgumentParser:
     commands.add_parser("dev", help="the page with hot reload, against a running demo")
     mutate = commands.add_parser("mutate", help="change every threshold of judgement and see whether a test notices")
     mutate.add_argument("patterns", nargs="*", help="only modules whose name contains one of these")
+    mutate.add_argument("--structure", action="store_true", help="conditions, roles, keys and order in their place")
+    mutate.add_argument("--most", type=int, default=0, metavar="N", help="so many changes of each module at most")
+    mutate.add_argument("--seed", type=int, default=1, metavar="N", help="which of them (default 1)")
     evaluate = commands.add_parser("evaluate", help="evaluate a run file, JSON to standard output")
     evaluate.add_argument("file", help="a run file, or - for standard input")
     evaluate.add_argument(
@@ -363,9 +366,10 @@ def _dev(_: argparse.Namespace) -> int:
 
 
 def _mutate(options: argparse.Namespace) -> int:
-    from claykettle.launch.mutate import run_mutate
+    from claykettle.launch.mutate import Wanted, run_mutate
 
-    return run_mutate(options.patterns)
+    kind = "structure" if options.structure else "thresholds"
+    return run_mutate(Wanted(options.patterns, kind, options.most, options.seed))
 
 
 def _bench(_: argparse.Namespace) -> int:
