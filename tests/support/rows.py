@@ -11,6 +11,7 @@ import re
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Any
+from weakref import WeakKeyDictionary
 
 from sqlalchemy import Engine, event
 
@@ -22,14 +23,15 @@ _WRITES = re.compile(r"\s*(?:INSERT(?: IGNORE)? INTO|UPDATE|DELETE FROM|REPLACE 
 AT_ONCE = 200
 """Rows in one statement."""
 
-_written: set[str] = set()
+_written: WeakKeyDictionary[Engine, set[str]] = WeakKeyDictionary()
+"""Of each database the tables that were written to since rows were taken up or laid down in it."""
 
 
 @event.listens_for(Engine, "before_cursor_execute")
 def _note(connection: Any, cursor: Any, statement: str, *_: Any) -> None:
     found = _WRITES.match(statement)
     if found is not None:
-        _written.add(found[1])
+        _written.setdefault(connection.engine, set()).add(found[1])
 
 
 @dataclass(frozen=True)
@@ -48,7 +50,7 @@ class Rows:
             raw.rollback()
         finally:
             raw.close()
-        _written.clear()
+        _written.pop(database.engine, None)
         return cls(found)
 
     def lay(self, database: Database, before: Rows | None) -> None:
@@ -59,7 +61,8 @@ class Rows:
         if before is None:
             names: Iterable[str] = TABLES
         else:
-            names = [name for name in TABLES if name in _written or before.by_table[name] != self.by_table[name]]
+            written = _written.get(database.engine, set())
+            names = [name for name in TABLES if name in written or before.by_table[name] != self.by_table[name]]
         names = list(names)
         if names:
             raw = database.engine.raw_connection()
@@ -74,7 +77,7 @@ class Rows:
                 raw.commit()
             finally:
                 raw.close()
-        _written.clear()
+        _written.pop(database.engine, None)
 
 
 EMPTY = Rows(dict.fromkeys(TABLES, ()))
