@@ -61,7 +61,9 @@ def mutants(module: types.ModuleType, kind: str) -> Iterator[Mutant]:
             before = ast.unparse(own)
             ways[number](own)
             if ast.unparse(own) != before:
-                yield Mutant(module.__name__, _line_of(node), before, ast.unparse(own), ast.fix_missing_locations(changed))
+                yield Mutant(
+                    module.__name__, _line_of(node), before, ast.unparse(own), ast.fix_missing_locations(changed)
+                )
 
 
 def _line_of(node: Any) -> int:
