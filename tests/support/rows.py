@@ -11,7 +11,6 @@ import re
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Any
-from weakref import WeakKeyDictionary
 
 from sqlalchemy import Engine, event
 
@@ -23,15 +22,15 @@ _WRITES = re.compile(r"\s*(?:INSERT(?: IGNORE)? INTO|UPDATE|DELETE FROM|REPLACE 
 AT_ONCE = 200
 """Rows in one statement."""
 
-_written: WeakKeyDictionary[Engine, set[str]] = WeakKeyDictionary()
-"""Of each database the tables that were written to since rows were taken up or laid down in it."""
+_written: dict[str, set[str]] = {}
+"""Of each database, by its address, the tables that were written to since rows were taken up or laid down in it."""
 
 
 @event.listens_for(Engine, "before_cursor_execute")
 def _note(connection: Any, cursor: Any, statement: str, *_: Any) -> None:
     found = _WRITES.match(statement)
     if found is not None:
-        _written.setdefault(connection.engine, set()).add(found[1])
+        _written.setdefault(str(connection.engine.url), set()).add(found[1])
 
 
 @dataclass(frozen=True)
@@ -50,7 +49,7 @@ class Rows:
             raw.rollback()
         finally:
             raw.close()
-        _written.pop(database.engine, None)
+        _written.pop(str(database.engine.url), None)
         return cls(found)
 
     def lay(self, database: Database, before: Rows | None) -> None:
@@ -61,7 +60,7 @@ class Rows:
         if before is None:
             names: Iterable[str] = TABLES
         else:
-            written = _written.get(database.engine, set())
+            written = _written.get(str(database.engine.url), set())
             names = [name for name in TABLES if name in written or before.by_table[name] != self.by_table[name]]
         names = list(names)
         if names:
@@ -77,7 +76,7 @@ class Rows:
                 raw.commit()
             finally:
                 raw.close()
-        _written.pop(database.engine, None)
+        _written.pop(str(database.engine.url), None)
 
 
 EMPTY = Rows(dict.fromkeys(TABLES, ()))
