@@ -224,7 +224,7 @@ class AClass(LabCase):
                 expect(beside.get_by_role("heading", level=1)).to_have_text("Two benches")
                 ball.get_by_role("button", name="Set aside", exact=True).click()
                 expect(ball.get_by_text("Nothing is left to do")).to_be_visible()
-                expect(beside.get_by_text("Nothing is left to do")).to_be_visible(timeout=2000)
+                expect(beside.get_by_text("Nothing is left to do")).to_be_visible(timeout=5_000)
                 expect(self.card(desk, "Ball")).to_contain_text("done")
             readings = self.app.json(f"/api/runs/{run}")["readings"]
             typed = [row for row in readings if row["slot"] == "vessel_residue"]

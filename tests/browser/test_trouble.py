@@ -218,9 +218,9 @@ class TwoTabs(BrowserCase):
             second.goto(first.url)
             expect(second.get_by_label("vessel", exact=True)).to_be_visible()
             type_reading_at(first, "31.204")
-            expect(second.get_by_label("vessel + sample", exact=True)).to_be_visible(timeout=2_000)
+            expect(second.get_by_label("vessel + sample", exact=True)).to_be_visible(timeout=5_000)
             type_reading_at(second, "32.861")
-            expect(first.get_by_label("vessel + residue, heating 1")).to_be_visible(timeout=2_000)
+            expect(first.get_by_label("vessel + residue, heating 1")).to_be_visible(timeout=5_000)
 
     def test_the_second_to_correct_is_told_and_keeps_what_was_typed(self) -> None:
         run = self.app.run_named("Borax")
