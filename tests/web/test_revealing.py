@@ -320,6 +320,15 @@ class WhoseTablet(RevealCase):
         self.hand_in(self.client, student="Cy Fern")
         self.assert_sees(self.flint, ["Cy Fern", "Ada Quill"])
 
+    def test_the_board_that_one_tablet_was_told_is_not_told_to_the_other_at_its_bench(self) -> None:
+        self.hand_in(student="Ada Quill")
+        told = self.board(client=self.flint)
+        self.assertEqual("", told["head"]["held_back"])
+        self.assertIn("7.0", json.dumps(told["benches"]))
+        other = self.board(client=self.other)
+        self.assertIn("own figures", other["head"]["held_back"])
+        self.assertNotIn("7.0", json.dumps(other["benches"]))
+
     def test_a_marked_sheet_goes_back_to_its_own_tablet(self) -> None:
         sheet = self.hand_in(student="Ada Quill")["handed"][0]["uuid"]
         self.post(f"/api/classes/{self.number}/given-back", {"uuid": str(uuid4()), "sheets": [sheet]}, 200)

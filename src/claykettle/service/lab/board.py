@@ -117,7 +117,7 @@ A_MINUTE_S = 60.0
 def _made(visit: Visit, state: State) -> _Made:
     caller = visit.caller
     teaches = caller.is_program or caller.account is not None
-    key = (state.number, state.token, caller.bench, teaches, caller.shows_answers)
+    key = (state.number, state.token, caller.bench, caller.tablet, teaches, caller.shows_answers)
     found = _KEPT.get(key)
     if found is None or visit.now.timestamp() >= found.until:
         found = _KEPT[key] = _Board(visit, state, teaches).made()
