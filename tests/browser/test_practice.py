@@ -121,8 +121,9 @@ class Room(BrowserCase):
     @both
     def test_every_method_s_bench_is_drawn_and_fit_for_every_size_and_both_themes(self) -> None:
         with self.page("/practice") as page:
-            names = page.get_by_label("What is done").locator("option").all_inner_texts()
-        self.assertEqual(len(names), 12)
+            methods = page.get_by_label("What is done").locator("option")
+            expect(methods).to_have_count(12)
+            names = methods.all_inner_texts()
         # every day each size with another method, in the long run all of them
         for number, name in list(enumerate(names))[:: amount(3, 1)]:
             size = (None, LAPTOP, TABLET, PHONE)[number % 4]
