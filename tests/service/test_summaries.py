@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from datetime import timedelta
 from typing import Any
 from unittest import mock
 from urllib.parse import quote
 
 from sqlalchemy import event, select, text, update
+from sqlalchemy.exc import OperationalError
 
 from claykettle.launch.house import sum_up_anew
 from claykettle.service import summaries
@@ -18,6 +20,7 @@ from claykettle.service.views.listing import PAGE, summary_view
 from claykettle.service.visit import Visit
 from claykettle.store.database import Database
 from claykettle.store.records import StoredRun
+from claykettle.store.summaries import keep_summary
 from claykettle.store.tables import SummaryRow
 from tests.support.demo import DemoCase
 from tests.support.server import AppCase, scene
@@ -120,6 +123,89 @@ class OfTheDemo(DemoCase):
         first = self.laboratory.ask(lambda visit: min(visit.session.scalars(select(SummaryRow.run_id))))
         self.laboratory.ask(spoil)
         self.assertEqual(self.laboratory.ask(to_sum_up), [first])
+
+
+class WhenListed(AppCase):
+    """A reading does not make what lists say: whoever asks for a list next does, once."""
+
+    def test_a_list_says_at_once_what_was_recorded(self) -> None:
+        run = self.start()
+        for slot, figure in (("vessel", "31.204"), ("vessel_sample", "32.861")):
+            self.weigh(run, slot, figure)
+            with self.subTest(slot):
+                self.assertEqual(self.summed_up_with(lambda: self.get("/api/class")), 1)
+                self.assertEqual(self.summed_up_with(lambda: self.get("/api/runs")), 0)
+                self.assertEqual(self.version_listed(), self.get(f"/api/runs/{run['uuid']}")["version"])
+
+    def test_readings_that_nobody_lists_in_between_are_summed_up_once(self) -> None:
+        run = self.start()
+
+        def readings() -> None:
+            self.weigh(run, "vessel", "31.204")
+            self.weigh(run, "vessel_sample", "32.861")
+
+        self.assertEqual(self.summed_up_with(readings), 0)
+        self.assertEqual(self.summed_up_with(lambda: self.get("/api/runs")), 1)
+
+    def test_a_question_after_a_reading_that_nobody_listed_stands_on_the_board(self) -> None:
+        run = self.start()
+        self.weigh(run, "vessel", "31.204")
+        self.weigh(run, "vessel_sample", "32.861")
+        asked = self.weigh(run, "vessel_residue", "33.151", status=409)
+        for _ in range(2):
+            self.assertEqual(self.asks(), asked["title"])
+        self.weigh(run, "vessel_residue", "32.151")
+        self.assertEqual(self.asks(), "")
+
+    def test_what_another_is_just_recording_is_listed_as_it_stood_and_then_as_it_stands(self) -> None:
+        run = self.start()
+        self.weigh(run, "vessel", "31.204")
+        with self.database.transaction() as other:
+            other.execute(text("SELECT id FROM run WHERE uuid = :uuid FOR UPDATE"), {"uuid": run["uuid"]})
+            before = self.get("/api/runs")["runs"][0]
+        self.assertEqual(self.version_listed(), self.get(f"/api/runs/{run['uuid']}")["version"])
+        self.assertEqual(before["uuid"], run["uuid"])
+
+    def test_where_it_cannot_be_kept_lists_say_what_they_said(self) -> None:
+        run = self.start()
+        before = self.get("/api/runs")
+        self.weigh(run, "vessel", "31.204")
+        full = OperationalError("INSERT", {}, Exception(1021, "Disk full"))
+        kept_away = mock.patch.object(summaries, "keep_summary", side_effect=full)
+        with kept_away, self.assertLogs("claykettle", "WARNING"):
+            self.assertEqual(self.get("/api/runs"), before)
+        self.assertNotEqual(self.get("/api/runs"), before)
+
+    def test_a_run_of_which_nothing_can_be_made_is_told_once_and_shuts_no_list(self) -> None:
+        broken, whole = self.start(title="broken"), self.start(title="whole")
+        before = self.get("/api/runs")["runs"]
+        self.weigh(whole, "vessel", "31.204")
+        with self.database.engine.begin() as connection:
+            broke = (
+                "UPDATE run SET options = '{\"salt\": 5}', version = version + 1, is_summed_up = 0 WHERE uuid = :uuid"
+            )
+            connection.execute(text(broke), broken)
+        with self.assertLogs("claykettle", "ERROR") as told:
+            after = self.get("/api/runs")["runs"]
+        self.assertEqual(len(told.output), 1)
+        self.assertEqual([row["title"] for row in after], ["whole", "broken"])
+        self.assertEqual(after[1], next(row for row in before if row["title"] == "broken"))
+        with self.assertNoLogs("claykettle", "ERROR"):
+            self.get("/api/runs")
+
+    def summed_up_with(self, do: Callable[[], Any]) -> int:
+        """How many summaries were made by that."""
+        with mock.patch.object(summaries, "keep_summary", wraps=keep_summary) as kept:
+            do()
+        return kept.call_count
+
+    def version_listed(self) -> Any:
+        return self.laboratory.ask(lambda visit: visit.session.scalar(select(SummaryRow.version)))
+
+    def asks(self) -> str:
+        self.get("/api/class")
+        with self.database.transaction() as session:
+            return str(session.scalar(select(SummaryRow.asks)))
 
 
 class Pages(AppCase):

@@ -21,7 +21,6 @@ from urllib.error import HTTPError, URLError
 
 from sqlalchemy.exc import SQLAlchemyError
 
-from claykettle.core.errors import KettleError
 from claykettle.launch.backup import make_backup, put_back, sweep
 from claykettle.launch.folder import Records, Running, tell, untell
 from claykettle.launch.mariadb import PrivateServer
@@ -33,11 +32,8 @@ from claykettle.launch.sealer import KEY, Sealer
 from claykettle.launch.serving import serve_command
 from claykettle.launch.settings import Settings
 from claykettle.service.laboratory import Laboratory
-from claykettle.service.summaries import AT_ONCE, sum_up_numbers, to_sum_up
+from claykettle.service.summaries import AT_ONCE, UNREADABLE, sum_up_numbers, to_sum_up
 from claykettle.store.database import Database, NewerData
-
-UNREADABLE = (ValueError, TypeError, LookupError, ArithmeticError, KettleError)
-"""What a record may raise that this program can make nothing of."""
 
 
 def sum_up_anew(laboratory: Laboratory) -> None:

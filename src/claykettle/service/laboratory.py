@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Callable
 from datetime import UTC, datetime, tzinfo
 from typing import Any, Concatenate, ParamSpec, TypeVar
 
-from sqlalchemy.exc import IntegrityError, OperationalError
+from sqlalchemy.exc import DBAPIError, IntegrityError, OperationalError
 from sqlalchemy.orm import Session
 
 from claykettle.core.errors import Doubt, Overtaken
@@ -14,19 +15,21 @@ from claykettle.devices import Attached
 from claykettle.service.callers import PROGRAM, Caller, admit, signed
 from claykettle.service.doors.knocking import Knock, caller_of
 from claykettle.service.revealing import asked_without_answer, held_back
-from claykettle.service.summaries import sum_up
+from claykettle.service.summaries import sum_up, sum_up_what_waits
 from claykettle.service.views.bench import RunView, run_view
 from claykettle.service.views.held_back import as_told
 from claykettle.service.visit import Visit
 from claykettle.store.database import Database, was_beaten
 from claykettle.store.records import StoredRun
 from claykettle.store.rehearsals import clock_of
-from claykettle.store.summaries import keep_asking
+from claykettle.store.summaries import any_to_sum_up, keep_asking
 
 Asked = ParamSpec("Asked")
 Found = TypeVar("Found")
 Command = TypeVar("Command")
 
+
+_LOG = logging.getLogger("claykettle")
 
 NONE_ATTACHED = Attached({})
 MOST_TRIES = 5
@@ -69,6 +72,7 @@ class Laboratory:
         """Carry out a use case and give what it answers. What it kept is committed; an error takes all of it back."""
 
         def carried_out(session: Session) -> Found:
+            self._sum_up(session)
             visit = self._visit(session, self.clock())
             admit(visit.caller, use_case)
             commands: Any = [signed(visit.caller, one) for one in asked]
@@ -103,8 +107,6 @@ class Laboratory:
             except Doubt as doubt:
                 asked.append(str(doubt))
                 raise asked_without_answer(doubt) if why else doubt from None
-            for changed in visit.kept:
-                sum_up(visit, changed)
             return as_told(run_view(after, visit.now, seen_from, run), why)
 
         try:
@@ -118,9 +120,26 @@ class Laboratory:
 
         def noted(session: Session) -> None:
             visit = self._visit(session, now)
-            keep_asking(session, visit.run(uuid).id, text[:2000], now)
+            run = visit.run(uuid, lock=True)
+            # what is kept of the run clears a question: so that the one before it does not clear this
+            sum_up(visit, run)
+            keep_asking(session, run.id, text[:2000], now)
 
         self._in_a_transaction(noted)
+
+    def _sum_up(self, session: Session) -> None:
+        """What was recorded since anybody asked for a list, so that lists say how each run stands.
+
+        Committed by itself, before anything else begins: a long use case keeps no bench waiting. Where it cannot be
+        kept, as on a full disk, lists say what they said before.
+        """
+        try:
+            if any_to_sum_up(session):
+                sum_up_what_waits(Visit(session, self.clock(), PROGRAM, self.zone))
+                session.commit()
+        except DBAPIError as error:
+            _LOG.warning("runs are not summed up now: %s", error.orig)
+            session.rollback()
 
     def _in_a_transaction(self, work: Callable[[Session], Found]) -> Found:
         """Do something in one transaction; once more, whole, where another that ran beside it was first."""

@@ -109,8 +109,12 @@ class Database:
     def transaction(self) -> Iterator[Session]:
         """A session that commits at the end and rolls back on any error."""
         with self._sessions() as session:
-            with session.begin():
+            try:
                 yield session
+                session.commit()
+            except BaseException:
+                session.rollback()
+                raise
             self._cache.put(session.info.pop(KEPT, ()))
 
     def migrate(self, version: str = "head") -> None:

@@ -88,7 +88,7 @@ _DECIDED = (
     "`planned` = %(planned)s, `balance` = %(balance)s, `day_id` = %(day)s WHERE `id` = %(id)s"
 )
 _COUNT_ON = (
-    "UPDATE `run` SET `version` = %(version)s, `changed_at` = %(changed_at)s "
+    "UPDATE `run` SET `version` = %(version)s, `changed_at` = %(changed_at)s, `is_summed_up` = 0 "
     "WHERE `id` = %(id)s AND `version` = %(before)s"
 )
 
@@ -145,6 +145,11 @@ def load_runs(session: Session, whose: Whose) -> Iterator[StoredRun]:
 def load_runs_by_number(session: Session, numbers: Sequence[int]) -> list[StoredRun]:
     """The runs of these keys as the database holds them, past everything that a process remembers."""
     return _read(session, numbers, RunCache())
+
+
+def load_version(session: Session, number: int, version: int) -> StoredRun:
+    """The run of this number that the caller has locked and found in this version."""
+    return _loaded(session, [(number, version)])[0]
 
 
 def _versions(session: Session, whose: Whose) -> list[tuple[int, int]]:

@@ -1,4 +1,4 @@
-"""What lists say of each run: kept beside it whenever it is kept, read without the run."""
+"""What lists say of each run: kept beside it, read without the run."""
 
 from __future__ import annotations
 
@@ -22,7 +22,10 @@ _WRITTEN = (
     "listed", "drying", "remains", "calibration", "card", "asks", "asked_at",
 )  # fmt: skip
 _ASKED = ("asks", "asked_at")
-# Written out for the driver: it runs at every reading.
+# Written out for the driver: building them anew costs as much as the database does.
+_WAITS = "SELECT EXISTS (SELECT 1 FROM `run` WHERE NOT `is_summed_up`)"
+_LOCK_WAITING = "SELECT `id`, `version` FROM `run` WHERE NOT `is_summed_up` LIMIT 100 FOR UPDATE SKIP LOCKED"
+_SUMMED_UP = "UPDATE `run` SET `is_summed_up` = 1 WHERE `id` = %(run_id)s AND `version` = %(version)s"
 _KEEP = (
     f"INSERT INTO `summary` ({', '.join(f'`{name}`' for name in _WRITTEN)}) "
     f"VALUES ({', '.join(f'%({name})s' for name in _WRITTEN)}) ON DUPLICATE KEY UPDATE "
@@ -89,6 +92,25 @@ def keep_summary(session: Session, run: StoredRun, made: Summary, program: str) 
     found_by = {"run_id": run.id, "words": values.pop("words"), "marks": values.pop("marks")}
     session.connection().exec_driver_sql(_KEEP, values)
     session.connection().exec_driver_sql(_FIND, found_by)
+    note_summed_up(session, run.id, run.version)
+
+
+def note_summed_up(session: Session, run: int, version: int) -> None:
+    """Of this version of a run lists say all that there is to be said."""
+    session.connection().exec_driver_sql(_SUMMED_UP, {"run_id": run, "version": version})
+
+
+def any_to_sum_up(session: Session) -> bool:
+    """Whether there is a run of which lists do not say yet how it stands."""
+    return bool(session.connection().exec_driver_sql(_WAITS).scalar())
+
+
+def lock_to_sum_up(session: Session) -> list[tuple[int, int]]:
+    """Number and version of some of those runs, kept from others until the transaction ends.
+
+    One that somebody else changes or sums up at this moment is left to them.
+    """
+    return [(row[0], row[1]) for row in session.connection().exec_driver_sql(_LOCK_WAITING)]
 
 
 def keep_asking(session: Session, run: int, text: str, now: datetime) -> None:
@@ -172,7 +194,12 @@ def last_day(session: Session, whose: Whose) -> date | None:
 
 def not_summed(session: Session, program: str) -> Sequence[int]:
     """The numbers of the runs whose summary is missing, or was made by another program or of another version."""
-    stale = or_(SummaryRow.run_id.is_(None), SummaryRow.version != RunRow.version, SummaryRow.program != program)
+    stale = or_(
+        SummaryRow.run_id.is_(None),
+        SummaryRow.version != RunRow.version,
+        SummaryRow.program != program,
+        RunRow.is_summed_up.is_(False),
+    )
     query = select(RunRow.id).outerjoin(SummaryRow, RunRow.id == SummaryRow.run_id).where(stale).order_by(RunRow.id)
     return list(session.scalars(query))
 

@@ -365,10 +365,12 @@ class ProcedureRow(Base):
 
 
 class RunRow(Base):
-    """One run. `version` counts its changes, so that a page knows when to look again."""
+    """One run. `version` counts its changes, so that a page knows when to look again; `is_summed_up` is whether its
+    summary is of this version.
+    """
 
     __tablename__ = "run"
-    __table_args__ = (OPTIONS,)
+    __table_args__ = (Index("run_to_sum_up", "is_summed_up"), OPTIONS)
     id: Mapped[int] = _key()
     uuid: Mapped[str] = mapped_column(String(36), unique=True)
     day_id: Mapped[int] = mapped_column(ForeignKey("day.id"))
@@ -385,6 +387,7 @@ class RunRow(Base):
     created_at: Mapped[datetime] = mapped_column(UtcTime)
     changed_at: Mapped[datetime] = mapped_column(UtcTime)
     version: Mapped[int] = mapped_column(Integer)
+    is_summed_up: Mapped[bool] = mapped_column(Boolean, default=False, server_default="0")
 
     bench: Mapped[Bench] = relationship()
     day: Mapped[Day] = relationship()
@@ -396,7 +399,7 @@ class RunRow(Base):
 
 
 class SummaryRow(Base):
-    """What lists say of a run, made whenever it is kept, so that nothing is evaluated to list it.
+    """What lists say of a run, made once for each version that is listed, so that nothing is evaluated to list it.
 
     `version` is the run's, `program` the mark of the program that made it: where one of them is another now, it is made
     anew. What it says is JSON: `listed` the line in the list, `drying` what stands and waits and which names its papers

@@ -93,7 +93,7 @@ def run_part(visit: Visit, uuid: str, file: str) -> RunPart:
     )
     signatures = session.scalars(select(SignatureRow).where(SignatureRow.run_id == row.id).order_by(SignatureRow.id))
     return RunPart(
-        **_values(row, "day_id", "bench_id", "procedure_id", "version"),
+        **_values(row, "day_id", "bench_id", "procedure_id", "version", "is_summed_up"),
         file=file,
         section=section.name,
         date=row.day.date,
