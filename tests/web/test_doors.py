@@ -533,6 +533,16 @@ class First(Doors):
         self.assertFalse(client.get("/door").json["is_new"])
         self.assertEqual(self.faults(login="thief"), [""])
 
+    def test_a_password_that_anybody_would_try_is_refused_and_one_of_several_words_is_not(self) -> None:
+        """What guessers try first is common practice: a word, one letter, a row of keys, a name with a year."""
+        for early in ("password", "aaaaaaaaaaaa", "chemistry", "qwertzuiop", "kaolin2026", "12345678", "Password1"):
+            with self.subTest(early):
+                self.assertEqual(self.faults(password=early), ["password"])
+        told = self.stranger().post("/door/first", json=self.body | {"password": "hydrogen"}).json["faults"][0]
+        self.assertEqual(told["code"], "password-weak")
+        long = "several words of a hundred signs and more, " * 4
+        self.assertEqual(self.stranger().post("/door/first", json=self.body | {"password": long}).status_code, 204)
+
     def test_a_house_of_before_there_were_accounts_is_theirs_who_opens_it(self) -> None:
         client = self.stranger()
         self.assertEqual(client.post("/door/first", json=self.body | {"section": ""}).status_code, 204)

@@ -67,7 +67,7 @@ def create_account(visit: Visit, typed: NewAccount) -> Account:
     """Make an account. Raises Refusal with paths `login`, `name`, `password`."""
     login, name = typed.login.strip(), " ".join(typed.name.split()) or typed.login.strip()
     faults = [fault_in_name(name, "name", "A name, as it shall stand in the log.")]
-    faults.append(fault_in_password(typed.password, "password"))
+    faults.append(fault_in_password(typed.password, "password", login, name))
     if not LOGIN.fullmatch(login):
         text = "A login has small letters, digits, dots and hyphens, such as k.marl; at most 60."
         faults.append(Fault("login", "login", text))
@@ -151,7 +151,7 @@ def change_password(visit: Visit, typed: NewPassword, tries: Tries) -> Refusal |
     if not agrees(account.password, typed.old):
         return refuse("wrong-password", "This is not your password.", "old")
     take_back(visit, tries)
-    fault = fault_in_password(typed.new, "new")
+    fault = fault_in_password(typed.new, "new", account.login, account.name)
     if fault is not None:
         raise Refusal(fault)
     set_password(visit, account, typed.new, but=visit.caller.number)
@@ -169,7 +169,7 @@ def account_named(visit: Visit, login: str) -> Account:
 
 def set_password(visit: Visit, account: Account, password: str, but: int = 0) -> None:
     """Give an account a password and sign out its browsers (all `but` one). Raises Refusal with path `password`."""
-    fault = fault_in_password(password, "password")
+    fault = fault_in_password(password, "password", account.login, account.name)
     if fault is not None:
         raise Refusal(fault)
     account.password = hashed(password)

@@ -10,6 +10,10 @@ from argon2.exceptions import InvalidHashError, VerificationError
 from claykettle.core.errors import Fault
 
 LEAST, MOST = 8, 200
+LOOKED_AT = 72
+"""So many of its characters are reckoned with; what is longer is guessed by nobody for its end."""
+LEAST_SCORE = 2
+"""zxcvbn's second of five: more than 10**6 tries, where a dozen wrong ones in a row already cost minutes."""
 AT_ONCE = 4
 """Hashes made at once by a process: each takes 64 MiB."""
 
@@ -34,10 +38,22 @@ def agrees(kept: str | None, password: str) -> bool:
             return False
 
 
-def fault_in_password(password: str, path: str) -> Fault | None:
-    """Why a password cannot be taken, None where it can: long enough, and not endless."""
+def fault_in_password(password: str, path: str, *own: str) -> Fault | None:
+    """Why a password cannot be taken, None where it can: long enough, not endless, and none that is soon guessed, such
+    as a word, a row of keys, or the person's `own` names with a year behind them.
+    """
     if len(password) < LEAST:
         return Fault("password-short", path, f"At least {LEAST} characters; several words are easy to remember.")
     if len(password) > MOST:
         return Fault("password-long", path, f"At most {MOST} characters.")
+    if is_soon_guessed(password, *own):
+        text = "Anybody would try this one early. Take several words that do not belong together."
+        return Fault("password-weak", path, text)
     return None
+
+
+def is_soon_guessed(password: str, *own: str) -> bool:
+    """Whether about a million tries would find a password, as zxcvbn reckons them."""
+    from zxcvbn import zxcvbn  # its lists of words take as long to read as a whole command
+
+    return int(zxcvbn(password[:LOOKED_AT], list(own))["score"]) < LEAST_SCORE
