@@ -108,9 +108,14 @@
 
 <style>
 	.set {
-		font-size: 52px;
+		/* a long formula grows no wider than a phone */
+		font-size: clamp(30px, 8.5vw, 52px);
 		font-weight: 700;
 		line-height: 1.3;
+	}
+	.set :global(.formula) {
+		white-space: normal;
+		overflow-wrap: anywhere;
 	}
 	.name {
 		font-size: 18px;
