@@ -8,8 +8,7 @@ from playwright.sync_api import Page, expect
 
 from tests.browser.test_bench import type_reading
 from tests.browser.test_crucible import start
-from tests.support.live import DESKTOP, TABLET, BrowserCase
-from tests.support.tiers import both
+from tests.support.live import BrowserCase
 
 METHOD = "Precipitation and displacement"
 BARIUM = {
@@ -211,10 +210,3 @@ class Afterwards(BrowserCase):
             row = page.locator("li", has_text="nickel(II) chloride hexahydrate")
             expect(row).to_contain_text("open: ask")
             expect(row).to_contain_text("237.68 g/mol, 1.92 g/mL")
-
-    @both
-    def test_axe_finds_nothing_serious_and_nothing_is_wider_than_a_tablet(self) -> None:
-        uuids = [self.app.run_named(word)["uuid"] for word in ("weighed early", "left in the oven", "Cobalt")]
-        paths = ["/drying", "/waste", "/substances", *(f"/runs/{uuid}" for uuid in uuids), f"/runs/{uuids[2]}/waste"]
-        for path in paths:
-            self.assert_fits(path, lambda page: page.wait_for_timeout(500), (TABLET, DESKTOP))

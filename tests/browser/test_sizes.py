@@ -5,7 +5,7 @@ from __future__ import annotations
 from playwright.sync_api import Page, expect
 
 from tests.browser.test_bench import start_by_keyboard, type_reading
-from tests.support.live import SIZES, BrowserCase, themes
+from tests.support.live import DESKTOP, LAPTOP, PHONE, SIZES, TABLET, BrowserCase, themes
 from tests.support.tiers import both
 
 TWICE = {"width": 640, "height": 400}
@@ -28,18 +28,22 @@ class Bench(BrowserCase):
     def test_verdict_field_keys_and_step_are_in_sight_at_every_size(self) -> None:
         for title in ("Borax from the glaze", "Zinc over water", "Potash alum", "Cobalt"):
             run = self.app.run_named(title)
-            for size in SIZES:
-                with (
-                    self.subTest(title, size=size),
-                    self.page(f"/runs/{run['uuid']}", size=size, touch=size["width"] < 1100) as page,
-                ):
+            for sizes, touch in (((DESKTOP,), False), ((LAPTOP, TABLET, PHONE), True)):
+                with self.page(f"/runs/{run['uuid']}", size=sizes[0], touch=touch) as page:
                     expect(page.locator(".entry .box")).to_be_visible()
                     page.wait_for_timeout(500)
-                    if page.locator("[data-said=first] li").count():
-                        self.assertTrue(self.in_sight(page, "[data-said=first] li"), "verdict")
-                    self.assertTrue(self.in_sight(page, ".entry .box"), "field")
-                    self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), size["width"])
-                    self.assertLessEqual(page.evaluate("document.documentElement.scrollHeight"), size["height"])
+                    for size in sizes:
+                        page.set_viewport_size(size)  # type: ignore[arg-type]  # a width and a height
+                        page.wait_for_timeout(150)
+                        with self.subTest(title, size=size):
+                            self.verdict_field_and_page_fit(page, size)
+
+    def verdict_field_and_page_fit(self, page: Page, size: dict[str, int]) -> None:
+        if page.locator("[data-said=first] li").count():
+            self.assertTrue(self.in_sight(page, "[data-said=first] li"), "verdict")
+        self.assertTrue(self.in_sight(page, ".entry .box"), "field")
+        self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), size["width"])
+        self.assertLessEqual(page.evaluate("document.documentElement.scrollHeight"), size["height"])
 
     def test_a_long_name_never_costs_the_page_its_controls(self) -> None:
         name = (
@@ -90,6 +94,9 @@ class EveryPage(BrowserCase):
     def pages(self) -> list[str]:
         borax = self.app.run_named("Borax from the glaze")["uuid"]
         parts = ("", "/working", "/log", "/slip", "/suspects", "/trials", "/waste")
+        # a result, an unknown, a mass that was weighed early, one in the oven, a synthesis
+        titles = ("Zinc sulfate from", "Jar Q", "weighed early", "left in the oven", "Cobalt")
+        others = [self.app.run_named(title)["uuid"] for title in titles]
         rooms = (
             "/",
             "/today",
@@ -99,9 +106,13 @@ class EveryPage(BrowserCase):
             "/drying",
             "/waste",
             "/substances",
-            "/formula?f=MgSO4.7H2O",
+            "/formula?f=KAl(SO4)2.12H2O",
+            "/equation?e=Mg + O2 -> MgO",
+            "/nowhere",
         )
-        return [*rooms, "/equation?e=Mg + O2 -> MgO", *(f"/runs/{borax}{part}" for part in parts)]
+        of_zinc = (f"/runs/{others[0]}{part}" for part in ("/working", "/log", "/slip"))
+        of_all = (f"/runs/{uuid}" for uuid in others)
+        return [*rooms, *(f"/runs/{borax}{part}" for part in parts), *of_all, *of_zinc, f"/runs/{others[-1]}/waste"]
 
     @both
     def test_no_page_is_wider_than_its_window_or_hard_to_read(self) -> None:

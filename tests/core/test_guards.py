@@ -24,9 +24,11 @@ from claykettle.core.methods.hydrate.options import HydrateOptions
 from claykettle.core.quantity import Reading, parse_reading
 from claykettle.core.run import Entry, Run, TrialEvaluation, TrialRecord, evaluate_run, reading_definition
 from tests.support.runs import codes, evaluated
+from tests.support.tiers import amount, both
 
 HALF_WIDTH = Decimal("0.000001")
 MOST_HEATINGS = 12
+HONEST, SLIPS = amount((120, 150), (500, 700))
 
 
 def read(grams: float, draw: random.Random) -> Reading:
@@ -95,20 +97,22 @@ class Bench:
 
 
 class Rates(unittest.TestCase):
+    @both
     def test_at_most_one_honest_run_in_five_hundred_is_asked(self) -> None:
         asked = []
-        for seed in range(500):
+        for seed in range(HONEST):
             bench = Bench(random.Random(seed))
             bench.run()
             if bench.asked:
                 asked.append((seed, bench.asked))
-        print(f"kettle: guards asked {len(asked)} of 500 honest runs", file=sys.__stderr__)
+        print(f"kettle: guards asked {len(asked)} of {HONEST} honest runs", file=sys.__stderr__)
         self.assertLessEqual(len(asked), 1, asked)
 
+    @both
     def test_nine_in_ten_swapped_digits_that_matter_are_caught(self) -> None:
         mattered = caught = asked = 0
         missed: list[tuple[int, int | None]] = []
-        for seed in range(700):
+        for seed in range(SLIPS):
             slip_at = random.Random(seed).randrange(5)
             honest, slipped = Bench(random.Random(seed)), Bench(random.Random(seed), slip_at)
             before, trial = honest.run().result("water_ratio"), slipped.run()
@@ -130,7 +134,7 @@ class Rates(unittest.TestCase):
             file=sys.__stderr__,
         )
         self.assertGreaterEqual(asked, 0.5 * mattered)
-        self.assertGreater(mattered, 300)
+        self.assertGreater(mattered, 0.4 * SLIPS)
         self.assertGreaterEqual(rate, 0.9, missed)
 
 

@@ -15,8 +15,9 @@ from claykettle.formats.sheet_file import marking_document, read_sheet
 from tests.sheets.by_hand import METHODS
 from tests.sheets.planting import honest_sheets, planted_sheets
 from tests.support.commands import Done, kettle, told
+from tests.support.tiers import amount, both
 
-HONEST, EACH = 5000, 25
+HONEST, EACH = amount(600, 5000), 25
 ZINC = {
     "format": "clay-kettle/run", "version": 1, "method": "hydrate",
     "options": {"salt": "ZnSO4", "accepted": "ZnSO4.7H2O"}, "instruments": {"balance": {"half_width": "0.001 g"}},
@@ -48,6 +49,7 @@ def by_name(found: Marking) -> dict[str, Line]:
 
 
 class ByHand(unittest.TestCase):
+    @both
     def test_no_right_line_of_five_thousand_honest_sheets_is_marked_wrong(self) -> None:
         """Three to six figures, three tables of weights, worked on from paper or from the calculator's memory."""
         wrong: Counter[str] = Counter()

@@ -17,7 +17,8 @@ from typing import Any, ClassVar
 from urllib.error import URLError
 from zlib import crc32
 
-from playwright.sync_api import Browser, Page, expect, sync_playwright
+from playwright.sync_api import Browser, Page, Request, expect, sync_playwright
+from playwright.sync_api import Error as PlaywrightError
 
 from claykettle.launch.mariadb import PrivateServer
 from claykettle.launch.paths import BUILT, FRONTEND
@@ -182,6 +183,76 @@ def shared_live() -> LiveApp:
     return app
 
 
+class Pane:
+    """A page in a context of its own that one test after another looks through, each finding nothing of the one before:
+    to open a page costs half as much where its process runs already.
+
+    One whose test failed, that keeps itself on the device or that cannot be emptied is thrown away.
+    """
+
+    _spare: ClassVar[dict[tuple[Any, ...], list[Pane]]] = {}
+
+    @classmethod
+    def spare(cls, sort: tuple[Any, ...]) -> Pane | None:
+        """One of this sort that nobody looks through."""
+        kept = cls._spare.get(sort)
+        return kept.pop() if kept else None
+
+    def __init__(self, browser: Browser, sort: tuple[Any, ...]) -> None:
+        self.sort = sort
+        self.address, touch, self.is_installed = sort
+        self.case: BrowserCase | None = None
+        self.told = False
+        self.context = browser.new_context(
+            base_url=self.address, has_touch=touch, is_mobile=touch,
+            service_workers="allow" if self.is_installed else "block",
+        )  # fmt: skip
+        self.page = self.context.new_page()
+        self.page.on("pageerror", lambda error: self._tell(str(error)))
+        self.page.on("request", self._look)
+        self.page.on("console", lambda said: self._tell(said.text) if self.told and said.type == "error" else None)
+
+    def _look(self, asked: Request) -> None:
+        if not asked.url.startswith((self.address, f"blob:{self.address}", "data:")):
+            self._tell(asked.url)
+
+    def _tell(self, wrong: str) -> None:
+        if self.case is not None:
+            self.case.wrong.append(wrong)
+
+    def shown_to(self, case: BrowserCase, size: Any, mode: Any, offline_expected: bool) -> Page:
+        """The page, as large and as light as a test wants it; the test is told what goes wrong on it."""
+        self.case, self.told = case, not offline_expected
+        self.page.set_viewport_size(size)
+        self.page.emulate_media(color_scheme=mode, media="null")
+        return self.page
+
+    def put_back(self) -> None:
+        """Leave nothing of what was done, and keep it for the next."""
+        self.case = None
+        try:
+            if self.is_installed or len(self.context.pages) > 1:
+                raise PlaywrightError("not to be used again")
+            self.context.set_offline(False)
+            self.page.unroute_all(behavior="ignoreErrors")
+            self.context.clear_cookies()
+            # an image of the same place: no script of the page goes on, its process stays
+            self.page.goto("/mark.svg", timeout=5_000)
+            self.page.evaluate("sessionStorage.clear()")
+            session = self.context.new_cdp_session(self.page)
+            session.send("Storage.clearDataForOrigin", {"origin": self.address, "storageTypes": "all"})
+            session.detach()
+        except PlaywrightError:
+            self.close()
+        else:
+            self._spare.setdefault(self.sort, []).append(self)
+
+    def close(self) -> None:
+        """Throw it away."""
+        self.case = None
+        self.context.close()
+
+
 class BrowserCase(unittest.TestCase):
     """A test with the live application and a fresh browser context; console errors fail it."""
 
@@ -227,25 +298,20 @@ class BrowserCase(unittest.TestCase):
 
         With `installed` it may keep itself on the device, to open without a server.
         """
-        context = self.browser.new_context(
-            viewport=size or DESKTOP, color_scheme=mode, base_url=self.app.address, has_touch=touch, is_mobile=touch,
-            service_workers="allow" if installed else "block",
-        )  # fmt: skip
-        if signed_in:
-            context.add_cookies([{"name": COOKIE, "value": self.app.secret, "url": self.app.address}])
+        sort = (self.app.address, touch, installed)
+        pane = Pane.spare(sort) or Pane(self.browser, sort)
+        page = pane.shown_to(self, size or DESKTOP, mode, offline_expected)
+        cookie = {"name": COOKIE, "value": self.app.secret, "url": self.app.address}
         try:
-            page = context.new_page()
-            page.on("pageerror", lambda error: self.wrong.append(str(error)))
-            own = (self.app.address, f"blob:{self.app.address}", "data:")
-            page.on("request", lambda asked: None if asked.url.startswith(own) else self.wrong.append(asked.url))
-            if not offline_expected:
-                page.on("console", lambda said: self.wrong.append(said.text) if said.type == "error" else None)
+            page.context.add_cookies([cookie] if signed_in else [])  # type: ignore[list-item]  # a cookie as it is set
             page.goto(path)
             # a page comes in parts: whoever types waits until it is there
             page.wait_for_selector("main", state="attached")
             yield page
-        finally:
-            context.close()
+        except BaseException:
+            pane.close()
+            raise
+        pane.put_back()
 
     def assert_fits(self, path: str, ready: Callable[[Page], Any], sizes: Sequence[Any] = SIZES, **more: Any) -> None:
         """A page fits its window at each size, and axe finds nothing serious on it.
