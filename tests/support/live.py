@@ -301,9 +301,9 @@ class BrowserCase(unittest.TestCase):
         sort = (self.app.address, touch, installed)
         pane = Pane.spare(sort) or Pane(self.browser, sort)
         page = pane.shown_to(self, size or DESKTOP, mode, offline_expected)
-        cookie = {"name": COOKIE, "value": self.app.secret, "url": self.app.address}
         try:
-            page.context.add_cookies([cookie] if signed_in else [])  # type: ignore[list-item]  # a cookie as it is set
+            if signed_in:
+                page.context.add_cookies([{"name": COOKIE, "value": self.app.secret, "url": self.app.address}])
             page.goto(path)
             # a page comes in parts: whoever types waits until it is there
             page.wait_for_selector("main", state="attached")
