@@ -146,7 +146,10 @@ def summaries(
     chosen = page.subquery()
     query = (
         select(getattr(SummaryRow, part), Bench.name, Section.name, Day.date, SummaryRow.changed_at, SummaryRow.run_id)
-        .join(chosen, SummaryRow.run_id == chosen.c.run_id)
+        # in this order: left to itself the database begins with all summaries of a section once there are many
+        .prefix_with("STRAIGHT_JOIN")
+        .select_from(chosen)
+        .join(SummaryRow, SummaryRow.run_id == chosen.c.run_id)
         .join(Bench, SummaryRow.bench_id == Bench.id)
         .join(Section, SummaryRow.section_id == Section.id)
         .join(Day, SummaryRow.day_id == Day.id)
