@@ -53,7 +53,7 @@ from claykettle.core.method.options import (
     refuse_other_samples,
     same,
 )
-from claykettle.core.method.rehearsal import Jar, Move, Note, Rehearsal, Usual, Wait, read_usual
+from claykettle.core.method.rehearsal import Jar, Move, Note, Rehearsal, Usual, Wait, practised_in, read_usual
 from claykettle.core.method.remains import FILTRATE, LIQUOR, VESSEL, WATER, Form, Remain, dissolved, in_solution, solid
 from claykettle.core.method.setting import LIMITS, Setting
 from claykettle.core.method.trial import (
@@ -139,6 +139,7 @@ __all__ = [
     "in_solution",
     "in_words",
     "known",
+    "practised_in",
     "read_aim",
     "read_causes",
     "read_usual",

@@ -272,8 +272,8 @@ class MethodOf(Generic[Chosen, Matter]):
     foresight: Foresight | None = None
     """What plans ask; None where there is nothing to be sized."""
     aftercare: Aftercare = Aftercare()
-    rehearsal: Rehearsal | None = None
-    """How it is practised on a simulated bench; None where it cannot be."""
+    rehearsal: Callable[[], Rehearsal] | None = None
+    """Reads how it is practised on a simulated bench; None where it cannot be."""
     usual_first: bool = False
     """Whether most first practicals are of this method."""
     facts: Callable[[Chosen], Mapping[str, str]] = _no_facts

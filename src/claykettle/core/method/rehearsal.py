@@ -8,15 +8,19 @@ from __future__ import annotations
 import tomllib
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from functools import cache
+from importlib import import_module
 from importlib.resources import files
-from typing import Any
+from typing import TYPE_CHECKING, Any, TypeAlias
 
 from pydantic import BaseModel, ConfigDict, ValidationError
 
 from claykettle.core.errors import WorksheetError
-from claykettle.core.matter import Act, Air, Chance, Part
 from claykettle.core.quantity import parse_reading, unit
 from claykettle.core.sheet import Shape
+
+if TYPE_CHECKING:
+    from claykettle.core.matter import Act, Air, Chance, Part
 
 FILE = "practice.toml"
 WAIT, NOTE = "wait", "note"
@@ -34,7 +38,7 @@ class Note:
     """The figure of the step's reading is taken and written down."""
 
 
-Move = Act | Wait | Note
+Move: TypeAlias = "Act | Wait | Note"
 
 
 @dataclass(frozen=True)
@@ -84,7 +88,7 @@ class Rehearsal:
 class _File(BaseModel):
     """practice.toml as it is written."""
 
-    model_config = ConfigDict(extra="forbid")
+    model_config = ConfigDict(extra="forbid", defer_build=True)
     options: dict[str, Any]
     schools: dict[str, str] = {}
     amount: tuple[str, str] | None = None
@@ -111,6 +115,21 @@ class Usual:
     hands: Mapping[str, tuple[Move, ...]]
     samples: int = 0
     never_hidden: tuple[str, ...] = ()
+
+
+def practised_in(package: str | None) -> Callable[[], Rehearsal]:
+    """What gives the `REHEARSAL` of the module `practice` in a method's folder.
+
+    The matter of a bench is read when somebody practises: a command that evaluates a file, or a reading, needs none.
+    """
+
+    @cache
+    def read() -> Rehearsal:
+        found = import_module(f"{package}.practice").REHEARSAL
+        assert isinstance(found, Rehearsal)
+        return found
+
+    return read
 
 
 def read_usual(package: str) -> Usual:
@@ -144,4 +163,6 @@ def _move(text: str) -> Move:
         return Note()
     if name == WAIT:
         return Wait(_si(value) if value else None)
+    from claykettle.core.matter import Act
+
     return Act(name, value)

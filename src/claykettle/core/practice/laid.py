@@ -63,7 +63,7 @@ def rehearsal_of(method: Method) -> Rehearsal:
     """How a method is practised. Raises Refusal `not-practised`."""
     if method.rehearsal is None:
         raise refuse("not-practised", f"{method.title} has no simulated bench yet.", "method")
-    return method.rehearsal
+    return method.rehearsal()
 
 
 def check_seed(seed: int) -> int:

@@ -23,7 +23,8 @@ MOST_REMEMBERED = 64
 
 
 class _Part(BaseModel):
-    model_config = ConfigDict(extra="forbid", frozen=True)
+    # built when a procedure is read first: to evaluate a run file none is
+    model_config = ConfigDict(extra="forbid", frozen=True, defer_build=True)
 
 
 def applies(when: When, chosen: Mapping[str, str]) -> bool:

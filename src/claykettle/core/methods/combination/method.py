@@ -14,6 +14,7 @@ from claykettle.core.method import (
     MethodOf,
     Remain,
     Trial,
+    practised_in,
     read_aim,
     read_causes,
     solid,
@@ -33,7 +34,6 @@ from claykettle.core.methods.combination.expected import expects
 from claykettle.core.methods.combination.judge import headline, judge, key, physical
 from claykettle.core.methods.combination.options import CombinationOptions
 from claykettle.core.methods.combination.page import RESULTS, crucible, page
-from claykettle.core.methods.combination.practice import REHEARSAL
 from claykettle.core.methods.combination.sample import sample, shapes
 from claykettle.core.methods.parts.crucible import USUAL, lidded
 
@@ -91,5 +91,5 @@ METHOD = MethodOf[CombinationOptions, CombinationTruth](
         remains=remains,
     ),
     lidded=lidded,
-    rehearsal=REHEARSAL,
+    rehearsal=practised_in(__package__),
 )

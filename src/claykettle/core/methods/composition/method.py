@@ -16,6 +16,7 @@ from claykettle.core.method import (
     Remain,
     Trial,
     dissolved,
+    practised_in,
     read_aim,
     read_causes,
     solid,
@@ -35,7 +36,6 @@ from claykettle.core.methods.composition.expected import expects
 from claykettle.core.methods.composition.judge import judge, physical, seen
 from claykettle.core.methods.composition.options import HALIDES, WATER, CompositionOptions
 from claykettle.core.methods.composition.page import RESULTS, page
-from claykettle.core.methods.composition.practice import REHEARSAL
 from claykettle.core.methods.composition.sample import sample, shapes
 from claykettle.core.methods.parts import collecting
 from claykettle.core.methods.parts.crucible import USUAL
@@ -103,5 +103,5 @@ METHOD = MethodOf[CompositionOptions, CompositionTruth](
     aftercare=Aftercare(
         remains=remains,
     ),
-    rehearsal=REHEARSAL,
+    rehearsal=practised_in(__package__),
 )

@@ -14,6 +14,7 @@ from claykettle.core.method import (
     Remain,
     Trial,
     dissolved,
+    practised_in,
     read_aim,
     read_causes,
 )
@@ -21,7 +22,6 @@ from claykettle.core.methods.crystal_growth.bench import CrystalGrowthTruth, exp
 from claykettle.core.methods.crystal_growth.judge import judge, measured
 from claykettle.core.methods.crystal_growth.options import CrystalGrowthOptions
 from claykettle.core.methods.crystal_growth.page import RESULTS, page
-from claykettle.core.methods.crystal_growth.practice import REHEARSAL
 from claykettle.core.methods.crystal_growth.sample import sample, shapes
 from claykettle.core.pictures.pictures import Pictures
 
@@ -61,5 +61,5 @@ METHOD = MethodOf[CrystalGrowthOptions, CrystalGrowthTruth](
     aftercare=Aftercare(
         remains=remains,
     ),
-    rehearsal=REHEARSAL,
+    rehearsal=practised_in(__package__),
 )

@@ -12,6 +12,7 @@ from claykettle.core.method import (
     MethodOf,
     Remain,
     Trial,
+    practised_in,
     read_aim,
     read_causes,
     solid,
@@ -29,7 +30,6 @@ from claykettle.core.methods.decomposition.expected import expects
 from claykettle.core.methods.decomposition.judge import grouped, headline, judge
 from claykettle.core.methods.decomposition.options import DecompositionOptions
 from claykettle.core.methods.decomposition.page import RESULTS, crucible, page
-from claykettle.core.methods.decomposition.practice import REHEARSAL
 from claykettle.core.methods.decomposition.sample import sample, shapes
 from claykettle.core.methods.parts.crucible import USUAL, lidded
 from claykettle.core.methods.parts.gas_facts import gas_facts
@@ -82,5 +82,5 @@ METHOD = MethodOf[DecompositionOptions, DecompositionTruth](
         remains=remains,
     ),
     lidded=lidded,
-    rehearsal=REHEARSAL,
+    rehearsal=practised_in(__package__),
 )

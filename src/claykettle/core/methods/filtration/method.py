@@ -12,6 +12,7 @@ from claykettle.core.method import (
     MethodOf,
     Remain,
     Trial,
+    practised_in,
     read_aim,
     read_causes,
     solid,
@@ -21,7 +22,6 @@ from claykettle.core.methods.filtration.expected import expects
 from claykettle.core.methods.filtration.judge import judge, physical, seen
 from claykettle.core.methods.filtration.options import FiltrationOptions
 from claykettle.core.methods.filtration.page import RESULTS, page
-from claykettle.core.methods.filtration.practice import REHEARSAL
 from claykettle.core.methods.filtration.sample import sample, shapes
 from claykettle.core.methods.parts import collecting
 
@@ -71,5 +71,5 @@ METHOD = MethodOf[FiltrationOptions, FiltrationTruth](
     aftercare=Aftercare(
         remains=remains,
     ),
-    rehearsal=REHEARSAL,
+    rehearsal=practised_in(__package__),
 )

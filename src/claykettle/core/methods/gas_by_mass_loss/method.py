@@ -4,7 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 
-from claykettle.core.method import Aftercare, Bench, Foresight, Judging, MethodOf, Remain, Trial, read_aim, read_causes
+from claykettle.core.method import (
+    Aftercare,
+    Bench,
+    Foresight,
+    Judging,
+    MethodOf,
+    Remain,
+    Trial,
+    practised_in,
+    read_aim,
+    read_causes,
+)
 from claykettle.core.methods.gas_by_mass_loss.bench import (
     MassLossTruth,
     claimed_result,
@@ -29,7 +40,6 @@ from claykettle.core.methods.gas_by_mass_loss.judge import (
 )
 from claykettle.core.methods.gas_by_mass_loss.options import MassLossOptions
 from claykettle.core.methods.gas_by_mass_loss.page import RESULTS, page
-from claykettle.core.methods.gas_by_mass_loss.practice import REHEARSAL
 from claykettle.core.methods.gas_by_mass_loss.sample import sample, shapes
 from claykettle.core.methods.parts.acid import remains_of
 from claykettle.core.methods.parts.gas_facts import gas_facts
@@ -88,5 +98,5 @@ METHOD = MethodOf[MassLossOptions, MassLossTruth](
         remains=remains,
         calibrates=calibrates,
     ),
-    rehearsal=REHEARSAL,
+    rehearsal=practised_in(__package__),
 )

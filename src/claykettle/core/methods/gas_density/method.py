@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from claykettle.core.method import Bench, Foresight, Judging, MethodOf, read_aim, read_causes
+from claykettle.core.method import Bench, Foresight, Judging, MethodOf, practised_in, read_aim, read_causes
 from claykettle.core.methods.gas_density.bench import (
     GasDensityTruth,
     accepted_result,
@@ -20,7 +20,6 @@ from claykettle.core.methods.gas_density.expected import expects
 from claykettle.core.methods.gas_density.judge import headline, judge, physical
 from claykettle.core.methods.gas_density.options import GasDensityOptions
 from claykettle.core.methods.gas_density.page import RESULTS, page
-from claykettle.core.methods.gas_density.practice import REHEARSAL
 from claykettle.core.methods.gas_density.sample import sample, shapes
 from claykettle.core.methods.parts.gas_facts import gas_facts
 
@@ -68,5 +67,5 @@ METHOD = MethodOf[GasDensityOptions, GasDensityTruth](
         unit="mL",
         usual={"vessel_mass": "100 g"},
     ),
-    rehearsal=REHEARSAL,
+    rehearsal=practised_in(__package__),
 )

@@ -13,6 +13,7 @@ from claykettle.core.method import (
     MethodOf,
     Remain,
     Trial,
+    practised_in,
     read_aim,
     read_causes,
 )
@@ -31,7 +32,6 @@ from claykettle.core.methods.gas_over_water.expected import expects
 from claykettle.core.methods.gas_over_water.judge import consumes, headline, judge, judge_trials, key, physical
 from claykettle.core.methods.gas_over_water.options import GasOverWaterOptions
 from claykettle.core.methods.gas_over_water.page import RESULTS, page
-from claykettle.core.methods.gas_over_water.practice import REHEARSAL
 from claykettle.core.methods.gas_over_water.sample import sample, shapes
 from claykettle.core.methods.parts import tube
 from claykettle.core.methods.parts.acid import remains_of
@@ -110,5 +110,5 @@ METHOD = MethodOf[GasOverWaterOptions, GasOverWaterTruth](
     aftercare=Aftercare(
         remains=remains,
     ),
-    rehearsal=REHEARSAL,
+    rehearsal=practised_in(__package__),
 )

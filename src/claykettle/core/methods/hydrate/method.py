@@ -15,6 +15,7 @@ from claykettle.core.method import (
     MethodOf,
     Remain,
     Trial,
+    practised_in,
     read_aim,
     read_causes,
     solid,
@@ -33,7 +34,6 @@ from claykettle.core.methods.hydrate.expected import expects
 from claykettle.core.methods.hydrate.judge import decisive, headline, judge
 from claykettle.core.methods.hydrate.options import WATER, HydrateOptions
 from claykettle.core.methods.hydrate.page import RESULTS, crucible, page
-from claykettle.core.methods.hydrate.practice import REHEARSAL
 from claykettle.core.methods.hydrate.sample import sample, shapes
 from claykettle.core.methods.parts.crucible import USUAL, lidded
 
@@ -107,5 +107,5 @@ METHOD = MethodOf[HydrateOptions, HydrateTruth](
     ),
     usual_first=True,
     lidded=lidded,
-    rehearsal=REHEARSAL,
+    rehearsal=practised_in(__package__),
 )

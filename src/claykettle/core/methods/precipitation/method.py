@@ -17,6 +17,7 @@ from claykettle.core.method import (
     Trial,
     dissolved,
     in_solution,
+    practised_in,
     read_aim,
     read_causes,
     solid,
@@ -36,7 +37,6 @@ from claykettle.core.methods.precipitation.expected import expects
 from claykettle.core.methods.precipitation.judge import judge, physical, seen
 from claykettle.core.methods.precipitation.options import PrecipitationOptions, Reagent
 from claykettle.core.methods.precipitation.page import RESULTS, page
-from claykettle.core.methods.precipitation.practice import REHEARSAL
 from claykettle.core.methods.precipitation.sample import sample, shapes
 from claykettle.core.pictures.pictures import Pictures
 
@@ -109,5 +109,5 @@ METHOD = MethodOf[PrecipitationOptions, PrecipitationTruth](
     aftercare=Aftercare(
         remains=remains,
     ),
-    rehearsal=REHEARSAL,
+    rehearsal=practised_in(__package__),
 )

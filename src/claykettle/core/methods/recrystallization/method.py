@@ -15,6 +15,7 @@ from claykettle.core.method import (
     Remain,
     Trial,
     dissolved,
+    practised_in,
     read_aim,
     read_causes,
     solid,
@@ -33,7 +34,6 @@ from claykettle.core.methods.recrystallization.judge import headline, judge
 from claykettle.core.methods.recrystallization.options import RecrystallizationOptions
 from claykettle.core.methods.recrystallization.page import RESULTS, page
 from claykettle.core.methods.recrystallization.pictures import plotted
-from claykettle.core.methods.recrystallization.practice import REHEARSAL
 from claykettle.core.methods.recrystallization.sample import sample, shapes
 from claykettle.core.pictures.pictures import Pictures
 
@@ -88,5 +88,5 @@ METHOD = MethodOf[RecrystallizationOptions, RecrystallizationTruth](
     aftercare=Aftercare(
         remains=remains,
     ),
-    rehearsal=REHEARSAL,
+    rehearsal=practised_in(__package__),
 )

@@ -18,6 +18,7 @@ from claykettle.core.method import (
     Trial,
     dissolved,
     in_solution,
+    practised_in,
     read_aim,
     read_causes,
     solid,
@@ -38,7 +39,6 @@ from claykettle.core.methods.synthesis.judge import judge, physical
 from claykettle.core.methods.synthesis.options import SynthesisOptions, as_planned, planned
 from claykettle.core.methods.synthesis.page import RESULTS, page
 from claykettle.core.methods.synthesis.pictures import tabled
-from claykettle.core.methods.synthesis.practice import REHEARSAL
 from claykettle.core.methods.synthesis.sample import sample, shapes
 from claykettle.core.pictures.pictures import Pictures
 
@@ -109,5 +109,5 @@ METHOD = MethodOf[SynthesisOptions, SynthesisTruth](
     aftercare=Aftercare(
         remains=remains,
     ),
-    rehearsal=REHEARSAL,
+    rehearsal=practised_in(__package__),
 )
