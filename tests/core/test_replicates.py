@@ -7,7 +7,15 @@ import unittest
 
 from uncertainties import ufloat
 
-from claykettle.core.judgement.replicates import compare, judge_alike, judge_replicates
+from claykettle.core.judgement.replicates import (
+    Comparison,
+    agreement,
+    chi_squared_tail,
+    compare,
+    judge_alike,
+    judge_replicates,
+    sample_deviation,
+)
 from claykettle.core.quantity import unit
 
 LABELS = ("1", "2", "3", "4")
@@ -130,3 +138,94 @@ class OddTrial(unittest.TestCase):
     def test_a_wide_trial_far_off_is_less_odd_than_a_fine_one(self) -> None:
         found = verdicts(None, (7.0, 0.01), (7.01, 0.01), (7.3, 0.2), (7.2, 0.01))
         self.assertIn("Trial 4", found["odd-trial"])
+
+
+class SaidOfAll(unittest.TestCase):
+    """What is said of trials together: who is odd, which way they go, what they share, how far off is usual."""
+
+    def found(self, *rows: tuple[float, float]) -> Comparison:
+        compared = compare(LABELS[: len(rows)], [ufloat(*row) for row in rows], (), None)
+        assert compared is not None
+        return compared
+
+    def test_the_odd_one_lies_furthest_off_in_its_own_uncertainty_not_in_figures(self) -> None:
+        """Trial 1 is further off the mean in figures, but its ± is wide; trial 3 is far off for its own."""
+        found = self.found((6.0, 1.0), (7.0, 0.02), (7.4, 0.02), (7.0, 0.02))
+        self.assertEqual((found.odd, found.rest_agrees), ("3", True))
+
+    def test_where_the_others_disagree_too_it_is_said_so(self) -> None:
+        found = self.found((7.0, 0.01), (7.3, 0.01), (9.0, 0.01))
+        self.assertEqual((found.odd, found.rest_agrees), ("3", False))
+        self.assertIn(
+            "even without it the others disagree", verdicts(None, (7.0, 0.01), (7.3, 0.01), (9.0, 0.01))["odd-trial"]
+        )
+
+    def test_of_two_none_is_odd_nor_where_all_agree(self) -> None:
+        self.assertIsNone(self.found((7.0, 0.01), (7.3, 0.01)).odd)
+        self.assertIsNone(self.found((7.0, 0.1), (7.05, 0.1), (7.1, 0.1)).odd)
+
+    def test_degrees_of_freedom_are_counted_and_the_word_follows(self) -> None:
+        self.assertIn("for 1 degree of freedom", verdicts(None, (7.0, 0.1), (7.0, 0.1))["replicates-agree"])
+        self.assertIn("The 3 trials", verdicts(None, *[(7.0, 0.1)] * 3)["replicates-agree"])
+        self.assertIn("for 2 degrees of freedom", verdicts(None, *[(7.0, 0.1)] * 3)["replicates-agree"])
+
+    def test_no_uncertainty_anywhere_is_no_test(self) -> None:
+        self.assertIsNone(agreement([7.0, 7.1], [0.1, 0.0]))
+        self.assertIsNone(agreement([7.0], [0.1]))
+        self.assertIsNotNone(agreement([7.0, 7.1], [0.1, 0.1]))
+
+    def test_a_fall_is_a_fall_and_two_trials_have_no_way(self) -> None:
+        self.assertIn("falls: 7.900, 7.300, 7.100", verdicts(None, (7.9, 0.05), (7.3, 0.05), (7.1, 0.05))["trend"])
+        self.assertIn("rises: 7.100, 7.300, 7.900", verdicts(None, (7.1, 0.05), (7.3, 0.05), (7.9, 0.05))["trend"])
+        self.assertNotIn("trend", verdicts(None, (7.9, 0.05), (7.1, 0.05)))
+        # one odd one among others that agree
+        self.assertNotIn("trend", verdicts(None, (7.0, 0.02), (7.01, 0.02), (7.02, 0.02), (7.9, 0.02)))
+
+    def test_what_all_share_is_alike_or_says_which_way_it_goes(self) -> None:
+        """The probability that decides is 1 in 100: χ² of 6.63 for one degree of freedom (any table)."""
+        ml = unit("mL")
+        alike = judge_alike(self.found((1.0e-6, 1e-8), (1.0361e-6, 1e-8)), "x", "volume per gram", ml)
+        self.assertEqual((alike.code, alike.level), ("alike", "good"))
+        self.assertIn("Volume per gram over the trials: 1.000, 1.036 mL", alike.text)
+        off = judge_alike(self.found((1.0e-6, 1e-8), (1.0369e-6, 1e-8)), "x", "volume per gram", ml)
+        self.assertEqual((off.code, off.level), ("not-alike", "watch"))
+        self.assertTrue(off.text.endswith("further apart than the instruments explain."))
+        rising = judge_alike(self.found((1.0e-6, 1e-8), (1.1e-6, 1e-8), (1.2e-6, 1e-8)), "x", "volume", ml)
+        self.assertIn("It rises from trial to trial", rising.text)
+        odd = judge_alike(self.found((1.0e-6, 1e-8), (1.2e-6, 1e-8), (1.0e-6, 1e-8)), "x", "volume", ml)
+        self.assertIn("Trial 2 lies furthest off.", odd.text)
+
+    def test_what_a_class_usually_reaches_is_no_fault_and_beyond_it_is_one(self) -> None:
+        """5 % of 7 is 0.35."""
+        for value, code in ((7.3, "within-class"), (6.7, "within-class"), (7.4, "precise-not-accurate")):
+            with self.subTest(value):
+                found = compare(LABELS[:2], [ufloat(value + 0.001, 0.02), ufloat(value - 0.001, 0.02)], (), 7.0)
+                assert found is not None
+                said = {row.code: row for row in judge_replicates(found, "x", "ratio x", unit("1"), reaches=0.05)}
+                self.assertEqual(said.keys() & {"within-class", "precise-not-accurate"}, {code})
+        self.assertIn("less than the 5 % that a class usually reaches", _told(7.3, 0.05))
+        self.assertIsNone(self.found((7.0, 0.1), (7.0, 0.1)).is_accurate)
+
+
+def _told(value: float, reaches: float) -> str:
+    found = compare(LABELS[:2], [ufloat(value, 0.02), ufloat(value, 0.02)], (), 7.0)
+    assert found is not None
+    return " ".join(row.text for row in judge_replicates(found, "x", "ratio x", unit("1"), reaches))
+
+
+class Scatter(unittest.TestCase):
+    def test_the_deviation_of_a_sample(self) -> None:
+        """2, 4, 4, 4, 5, 5, 7, 9: √(32/7) (a textbook's usual row)."""
+        found = sample_deviation([2, 4, 4, 4, 5, 5, 7, 9])
+        assert found is not None
+        self.assertAlmostEqual(found, math.sqrt(32 / 7))
+        self.assertIsNone(sample_deviation([2.0]))
+        self.assertEqual(sample_deviation([2.0, 2.0]), 0.0)
+
+    def test_the_tail_of_chi_squared_by_a_table(self) -> None:
+        """95 % points of any table: 3.841, 5.991, 7.815, 9.488."""
+        for degrees, point in enumerate((3.841, 5.991, 7.815, 9.488), start=1):
+            self.assertAlmostEqual(chi_squared_tail(point, degrees), 0.05, places=4)
+        self.assertEqual(
+            (chi_squared_tail(0.0, 1), chi_squared_tail(0.0, 4), chi_squared_tail(2000.0, 3)), (1.0, 1.0, 0.0)
+        )

@@ -51,14 +51,23 @@ export class Shelf {
 		}
 	}
 
+	/** How often something here was begun or came to its end: what was asked for before may be older than what it brought. */
+	#acts = 0;
+
 	/** Look again when a class is told to be another: tablets join while the page is open. */
 	watch(number: number): () => void {
-		return new Feed(number, () => {
-			void getClass(number).then((outcome) => {
-				if (outcome.kind === 'done' && this.found?.number === number)
-					this.found = { ...outcome.value, link: this.found.link };
-			});
-		}).begin();
+		return new Feed(number, () => void this.look(number)).begin();
+	}
+
+	/** The class as it stands, never older than what was done here meanwhile. */
+	async look(number: number): Promise<void> {
+		let seen, outcome;
+		do {
+			seen = this.#acts;
+			outcome = await getClass(number);
+		} while (seen !== this.#acts);
+		if (outcome.kind === 'done' && this.found?.number === number)
+			this.found = { ...outcome.value, link: this.found.link };
 	}
 
 	/** The door of another class of today. */
@@ -90,7 +99,9 @@ export class Shelf {
 	}
 
 	async #take<T>(asked: Promise<Outcome<T>>, keep: (view: T) => void): Promise<Said> {
+		this.#acts++;
 		const outcome = await asked;
+		this.#acts++;
 		if (outcome.kind === 'done') keep(outcome.value);
 		return saidOf(outcome);
 	}
