@@ -71,6 +71,9 @@ class TheRule(unittest.TestCase):
         (call,) = said([at, waits], 36 * MIN)
         self.assertEqual(("balance", 2), (call.code, call.bench))
         self.assertIn("Waits 6 min for A, where B1 is; B is free.", call.reason)
+        self.assertEqual(30 * MIN, call.since)
+        # and time alone calls it 4 min after that
+        self.assertEqual(34 * MIN, next_change([replace(waits, takes=None)], 31 * MIN, None))
 
     def test_of_one_kind_whoever_waits_longest_is_first_and_then_the_room_decides(self) -> None:
         rows = [bench(1, timer_ends=9 * MIN), bench(2, timer_ends=7 * MIN), bench(3, timer_ends=9 * MIN)]
@@ -94,7 +97,9 @@ class TheRule(unittest.TestCase):
     def test_what_cools_is_not_over_its_time_but_forgotten_after_a_while(self) -> None:
         row = bench(1, timer_ends=10 * MIN, attended=False, takes=Takes(10, 10, 10), balance="A")
         self.assertEqual([], said([row], 12 * MIN))
-        self.assertEqual(["stuck"], [call.code for call in said([row], 13 * MIN)])
+        (call,) = said([row], 13 * MIN)
+        self.assertEqual(("stuck", 0.0), (call.code, call.since))
+        self.assertEqual("Heat 1: 3 min over its time, and nobody is there.", call.reason)
 
     def test_what_goes_by_itself_is_no_call(self) -> None:
         for word in ("not yet", "provisional"):
@@ -113,6 +118,16 @@ class Balances(unittest.TestCase):
         self.assertEqual(("B2", ["B1"]), (first.at.name if first.at else "", [row.name for row in first.waiting]))
         self.assertIsNone(second.at)
         self.assertEqual("B2", queues(rows, ["A"], 20 * MIN)[0].at.name)  # type: ignore[union-attr]
+
+    def test_of_two_who_are_ready_at_one_moment_whoever_stands_first_has_it(self) -> None:
+        rows = [bench(3, balance="A"), bench(1, balance="A"), bench(2, balance="A", since=-1.0, timer_ends=0.0)]
+        (line,) = queues(rows, ["A"], 1 * MIN)
+        assert line.at is not None
+        self.assertEqual(("B1", ["B2", "B3"]), (line.at.name, [row.name for row in line.waiting]))
+
+    def test_two_benches_at_one_place_of_the_room_are_both_called(self) -> None:
+        rows = [bench(1, place=1, timer_ends=8 * MIN), bench(2, place=1, timer_ends=8 * MIN)]
+        self.assertEqual({1, 2}, {call.bench for call in said(rows, 9 * MIN)})
 
     def test_who_waits_is_sent_to_a_free_one_only_where_there_is_one(self) -> None:
         rows = [bench(1, balance="A", since=0.0, takes=None), bench(2, balance="A", since=1 * MIN, takes=None)]

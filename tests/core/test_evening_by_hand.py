@@ -107,6 +107,29 @@ class WithOverlap(unittest.TestCase):
             ],
         )  # fmt: skip
 
+    def test_the_earliest_that_waits_goes_first_whoever_else_waits(self) -> None:
+        """At 13 the second trial ends a step; the first has waited since 11, the third since 12."""
+        first = [hands("light", 1), alone("heat", 10), hands("weigh", 5)]
+        second = [hands("light", 1), alone("heat", 1), hands("grind", 10), hands("sieve", 10)]
+        third = [hands("light", 1), alone("heat", 9), hands("weigh", 3)]
+        found = passed((0, [first, second, third]), overlap=True)
+        begun = {(bar.trial, bar.step): bar.begun for bar in found.bars if bar.step in ("weigh", "grind", "sieve")}
+        self.assertEqual(begun, {(1, "grind"): 3, (0, "weigh"): 13, (1, "sieve"): 18, (2, "weigh"): 28})
+        self.assertEqual(found.finish, [31])
+
+    def test_a_later_trial_that_waits_does_not_come_between_two_steps_of_an_earlier_one(self) -> None:
+        first = [hands("light", 1), alone("heat", 5), hands("grind", 10), hands("sieve", 5)]
+        second = [hands("light", 1), alone("heat", 6), hands("weigh", 2)]
+        found = passed((0, [first, second]), overlap=True)
+        begun = {bar.step: bar.begun for bar in found.bars if bar.step in ("grind", "sieve", "weigh")}
+        self.assertEqual(begun, {"grind": 6, "sieve": 16, "weigh": 21})
+
+    def test_two_trials_of_a_bench_that_ask_at_one_moment_are_served_in_their_order(self) -> None:
+        trials = [[hands("weigh", 5), alone("dry", 5, "oven")], [alone("dry", 4, "oven")]]
+        found = passed((0, trials), room={"oven": 1}, overlap=True)
+        dried = {bar.trial: (bar.asked, bar.begun, bar.done) for bar in found.bars if bar.at == "oven"}
+        self.assertEqual(dried, {0: (5, 5, 10), 1: (5, 10, 14)})
+
     def test_a_trial_that_needs_hands_throughout_is_done_before_the_next_begins(self) -> None:
         trial = [hands("grind", 4), hands("sieve", 4)]
         found = passed((2, [trial, trial]), overlap=True)

@@ -195,6 +195,14 @@ class SaidOfAll(unittest.TestCase):
         odd = judge_alike(self.found((1.0e-6, 1e-8), (1.2e-6, 1e-8), (1.0e-6, 1e-8)), "x", "volume", ml)
         self.assertIn("Trial 2 lies furthest off.", odd.text)
 
+    def test_trials_that_scatter_are_never_what_a_class_usually_reaches(self) -> None:
+        """Their mean is 7.2, 3 % off; the spread is ten times what the instruments explain."""
+        found = compare(LABELS[:2], [ufloat(7.3, 0.007), ufloat(7.1, 0.007)], (), 7.0)
+        assert found is not None
+        said = {row.code for row in judge_replicates(found, "x", "ratio x", unit("1"), reaches=0.05)}
+        self.assertNotIn("within-class", said)
+        self.assertIn("replicates-disagree", said)
+
     def test_what_a_class_usually_reaches_is_no_fault_and_beyond_it_is_one(self) -> None:
         """5 % of 7 is 0.35."""
         for value, code in ((7.3, "within-class"), (6.7, "within-class"), (7.4, "precise-not-accurate")):

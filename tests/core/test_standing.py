@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import unittest
 
+from claykettle.core.judgement.passing import PASSED
 from claykettle.core.judgement.standing import BESIDE, standing
 from claykettle.core.verdict import Level, Verdict
 
@@ -26,6 +27,8 @@ class Standings(unittest.TestCase):
             ([row("still-losing"), row("off-accepted")], True, [], "watch", "provisional"),
             ([row("unphysical", "stop"), row("still-losing")], True, ["x"], "stop", "look now"),
             ([row("agrees", "good")], False, [], "watch", "not yet"),
+            # what ends by eye has no figure, and is not waited for
+            ([row(PASSED, "good")], False, [], "good", "passed"),
         ):
             found = standing(rows, has_result, doubts)
             with self.subTest(codes=[one.code for one in rows], doubts=doubts):

@@ -82,6 +82,34 @@ class BeforeTheirOwnFigures(RevealCase):
         self.assertEqual("", whole["held_back"])
         self.assertIn("7H2O", json.dumps(whole))
 
+    def test_a_version_that_the_tablet_has_seen_is_not_sent_again_and_the_field_is_the_next_without_its_guess(
+        self,
+    ) -> None:
+        view = self.seen(self.flint)
+        self.assertEqual(("vessel", "", ""), tuple(view["entry"][key] for key in ("slot", "expected", "because")))
+        again = self.flint.get(f"/api/runs/{self.runs['Flint']}?seen={view['version']}")
+        self.assertEqual((204, ""), (again.status_code, again.text))
+        self.settled("Flint")
+        after = self.seen(self.flint)["entry"]
+        self.assertEqual(("vessel_residue", "", ""), tuple(after[key] for key in ("slot", "expected", "because")))
+        newer = self.flint.get(f"/api/runs/{self.runs['Flint']}?seen={view['version']}")
+        self.assertEqual(200, newer.status_code)
+
+    def test_whether_the_trials_agree_is_not_told_either(self) -> None:
+        self.settled("Flint")
+        self.flint.post(f"/api/runs/{self.runs['Flint']}/trials", json={"label": "2"})
+        figures = (
+            ("vessel", 1, "45.740"),
+            ("vessel_sample", 1, "47.520"),
+            *(("vessel_residue", n, "46.739") for n in (1, 2)),
+        )
+        for slot, position, text in figures:
+            self.clock.move(minutes=11)
+            self.weigh({"uuid": self.runs["Flint"]}, slot, text, position, trial="2")
+        whole, held = self.seen(self.client), self.seen(self.flint)
+        self.assertIn("replicates-agree", [row["code"] for row in whole["verdicts"]])
+        self.assertNotIn("replicates-agree", [row["code"] for row in held["verdicts"]])
+
     def test_nothing_that_is_asked_beside_it_tells_more(self) -> None:
         self.settled("Flint")
         run = self.runs["Flint"]

@@ -198,7 +198,7 @@ def _at_balance(row: Now, now: float, lines: Sequence[Queue]) -> Iterator[Call]:
 def _stuck(row: Now, now: float, lines: Sequence[Queue]) -> Iterator[Call]:
     if row.takes is None or now < _longest(row) or _waits(row, lines):
         return
-    if row.timer_ends is not None and not row.attended:
+    if row.timer_ends is not None:  # somebody who attends it was called when its time was up
         reason = f"{row.step}: {(now - row.timer_ends) / MINUTE:.0f} min over its time, and nobody is there."
     else:
         spread = f"{row.takes.low:g} to {row.takes.high:g}"

@@ -49,12 +49,11 @@ class Own:
         return self._asked[name]
 
     def _carried(self, name: str) -> Carried:
-        used = {row.name: row for row in self.claims.values() if row.name != name and not row.is_other_kind}
         above = self.above(name)
         overrides = {
             row.name: reading_variable(row.value, RECTANGULAR * row.half, row.name)
-            for row in used.values()
-            if row.name in above
+            for row in self.claims.values()
+            if row.name in above and not row.is_other_kind
         }
         values = self.sheet.evaluate(self.readings, overrides, barring=False)
         found = values.get(name)
@@ -80,7 +79,7 @@ class Own:
         """The lines that a claim was worked out by, itself last: those above it up to the nearest other claims."""
         wanted = {name}
         for line in reversed(self.sheet.lines):
-            if line.name in wanted and (line.name == name or line.name not in self.claims):
+            if line.name in wanted:
                 wanted |= {need for need in line.takes.values() if need not in self.claims}
         return [line for line in self.sheet.lines if line.name in wanted]
 
@@ -104,7 +103,7 @@ class Stretch:
     def of(cls, own: Own, name: str) -> Stretch:
         """The stretch that ends in this claim."""
         values = own.carried(name).values
-        numbers = {key: _plain(value) for key, value in values.numbers.items() if key != "options"}
+        numbers = {key: _plain(value) for key, value in values.numbers.items()}
         return cls(own, name, tuple(own.between(name)), {key: row for key, row in numbers.items() if row is not None})
 
     def arguments(self, line: LineDef, wrong: Mapping[str, float] | None = None) -> dict[str, Any] | None:
@@ -125,8 +124,8 @@ class Stretch:
 
     def ends(self, line: LineDef, value: float | None) -> float | None:
         """What the claim would be, had this line come to that value."""
-        if value is None or line.name == self.name:
-            return value
+        if value is None:
+            return None
         wrong = {line.name: value}
         for row in self.lines[self.lines.index(line) + 1 :]:
             if any(name in wrong for name in row.takes.values()):
@@ -158,7 +157,7 @@ def _plain(value: Number) -> float | None:
     try:
         return nominal(value)
     except TypeError:
-        return None  # a series
+        return None  # a series, or the options
 
 
 def called(line: LineDef, arguments: Mapping[str, Any] | None) -> float | None:

@@ -72,7 +72,7 @@ def read_claim(name: str, text: str, line_unit: str) -> Claim | None:
     exponent = int((match.group("exponent") or "0").replace("−", "-"))
     if abs(exponent) > LARGEST_EXPONENT:
         return None
-    number = Decimal(digits if not digits.startswith(".") else f"0{digits}").scaleb(exponent)
+    number = Decimal(digits).scaleb(exponent)
     decimals = len(digits.partition(".")[2])
     last = Decimal(1).scaleb(exponent - decimals)
     if match.group("sign") in ("-", "−"):
