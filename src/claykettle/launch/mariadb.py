@@ -164,6 +164,7 @@ class PrivateServer:
             f"--tmpdir={scratch}",
             "--skip-test-db",
             "--skip-name-resolve",
+            "--force",  # a bare root may not know even its own name, and needs to know none
             "--auth-root-authentication-method=socket",
             f"--auth-root-socket-user={self.system_user}",
         ]
