@@ -85,6 +85,17 @@ class Slow(unittest.TestCase):
             patience.look(())
             self.assertEqual("the application answers again", say.call_args.args[0])
 
+    def test_what_comes_up_within_half_a_minute_says_nothing_of_it(self) -> None:
+        now, answers = [0.0], [False]
+        patience = Patience(lambda: answers[0], lambda: now[0])
+        with mock.patch.object(part, "say") as say:
+            for _ in range(2):
+                now[0] += 10
+                patience.look(())
+            answers[0] = True
+            patience.look(())
+            say.assert_not_called()
+
 
 class Log(unittest.TestCase):
     def test_a_long_log_is_begun_anew_for_whoever_writes_it_and_the_last_is_kept(self) -> None:

@@ -74,20 +74,22 @@ class Patience:
     clock: Callable[[], float] = time.monotonic
     since: float | None = None
     next_word: float = 0.0
+    is_told: bool = False
+    """Whether it was said that it does not answer: what nobody was told is not taken back."""
 
     def look(self, down: Sequence[str]) -> None:
         """Ask once; `down` are the parts of which it was said already that they are away."""
         if down or self.answers():
-            if self.since is not None and not down:
+            if self.is_told and not down:
                 say("the application answers again")
-            self.since = None
+            self.since, self.is_told = None, False
             return
         now = self.clock()
         if self.since is None:
             self.since, self.next_word = now, now + SLOW_S
         elif now >= self.next_word:
             waited = now - self.since
-            self.next_word = now + waited
+            self.next_word, self.is_told = now + waited, True
             say(f"the application has not answered for {waited:.0f} s; it goes on, and is waited for")
 
 
