@@ -5,12 +5,13 @@ from __future__ import annotations
 import unittest
 from typing import Any
 
-from claykettle.core.marking import Answered, choices_of, judge_answer, kind_of
+from claykettle.core.marking import Answered, answer_label, choices_of, judge_answer, kind_of
 from claykettle.core.method import LineReplaced
 from claykettle.core.methods.registry import all_methods
 from claykettle.core.planning.practical import Question
-from claykettle.core.run import evaluate_run
+from claykettle.core.run import evaluate_run, evidence_of
 from claykettle.formats.run_file import run_from
+from tests.core.test_synthesis import evaluation as synthesis
 from tests.support.runs import document
 
 SEVEN = {"salt": "ZnSO4", "accepted": "ZnSO4.7H2O"}
@@ -147,3 +148,153 @@ class Blamed(unittest.TestCase):
         self.assertGreater(len(self.codes()), 5)
         self.assertEqual("choice", kind_of(self.CAUSE))
         self.assertEqual("number", kind_of(self.OFF))
+
+
+class InWords(unittest.TestCase):
+    """What is said beside a verdict: figures worked out by hand in the tests above."""
+
+    def said(self, question: Question, answer: str, residue: list[str] | None = None, options: Any = None) -> str:
+        found = asked(question, answer, residue, options)
+        return f"{found.verdict}: {found.text}"
+
+    def test_against_what_was_written_down(self) -> None:
+        number = Question("How much water?", "number", answer="43.9 %", about="water_percent")
+        for answer, said in (
+            ("43.9 %", "right: "),
+            ("45.2 %", "wrong: It is 43.9 %."),
+            ("43.9 g", "wrong: g measures something else; this is told in %. It is 43.9 %."),
+            ("43.9", "wrong: Its unit is missing, such as %. It is 43.9 %."),
+            ("x", "wrong: A figure is asked for; it is 43.9 %."),
+        ):
+            self.assertEqual(self.said(number, answer), said)
+        choice = Question("It reads", "choice", ("too light", "too heavy"), "too light")
+        self.assertEqual(self.said(choice, "too heavy"), "wrong: It is: too light.")
+        self.assertEqual(self.said(choice, "too light"), "right: ")
+        self.assertEqual(self.said(Question("What was it?", "text", answer="Steam"), "steam"), "right: ")
+        # without a line or a unit both are plain figures
+        self.assertEqual(self.said(Question("How many?", "number", answer="7"), "7"), "right: ")
+        self.assertEqual(
+            self.said(Question("How many?", "number", answer="about seven"), "7"),
+            "wrong: A figure is asked for; it is about seven.",
+        )
+
+    def test_against_the_outcome(self) -> None:
+        stays = Question("How much will stay?", "number", about="residue_mass")
+        for answer, said in (
+            ("0.93 g", "right: It came to 0.9300 ± 0.0028 g."),
+            ("0.85 g", "wrong: It came to 0.9300 ± 0.0028 g."),
+            ("0.93 mol", "wrong: mol measures something else; this is told in g. It came to 0.9300 ± 0.0028 g."),
+            ("much", "wrong: A figure is asked for."),
+        ):
+            self.assertEqual(self.said(stays, answer), said)
+        not_yet = "open: The readings do not tell it yet."
+        self.assertEqual(self.said(Question("And this?", "number", about="no_such_line"), "1 g"), not_yet)
+        self.assertEqual(self.said(Question("Which one runs out?", "text", about="limiting"), "ZnSO4"), not_yet)
+        # in words a prediction is for a person to read
+        self.assertEqual(
+            self.said(Question("What will stay?", "text", about="residue_mass"), "1 g"), "open: For a person to read."
+        )
+        self.assertEqual(self.said(Question("How many?", "number"), "7"), "open: For a person to read.")
+
+    def test_which_reagent_runs_out(self) -> None:
+        """2.000 g of salicylic acid is 14.5 mmol, the anhydride beside it 52.9: the acid runs out."""
+        question = Question("Which one runs out?", "text", about="limiting")
+        for answer, said in (
+            ("C7H6O3", ("right", "")),
+            ("H6C7O3", ("right", "")),
+            ("C4H6O3", ("wrong", "It is C7H6O3.")),
+        ):
+            found = judge_answer(question, answer, synthesis(), "1")
+            self.assertEqual((found.verdict, found.text), said)
+
+    def test_a_unit_of_another_kind_than_what_was_written_down_is_said(self) -> None:
+        acid = Question("How much acid?", "number", answer="25 mL")
+        self.assertEqual(self.said(acid, "25 g"), "wrong: g measures something else; this is told in mL. It is 25 mL.")
+
+    def test_which_way_and_how_far(self) -> None:
+        way, off = Blamed.WAY, Blamed.OFF
+        high, low = "Found was 8.426 ± 0.055, expected 7", "Found was 6.053 ± 0.041, expected 7"
+        for question, answer, residue, said in (
+            (way, "inside", None, "right: Found was 7.005 ± 0.047, expected 7: as expected, within its band."),
+            (way, "high", LOST, f"right: {high}: too high."),
+            (way, "low", WET, f"right: {low}: too low."),
+            (off, "1.43", LOST, f"right: {high}: off by +1.43 (+20.4 %)."),
+            (off, "20.4 %", LOST, f"right: {high}: off by +1.43 (+20.4 %)."),
+            (off, "-20.4 %", LOST, f"wrong: {high}: off by +1.43 (+20.4 %)."),
+            (off, "1.43 g", LOST, f"wrong: {high}: it is off by +1.43."),
+            (off, "-0.947", WET, f"right: {low}: off by −0.947 (−13.5 %)."),
+            (off, "0.947", WET, f"right: {low}: off by −0.947 (−13.5 %)."),
+            (off, "13.5 %", WET, f"right: {low}: off by −0.947 (−13.5 %)."),
+            (off, "0.6", WET, f"wrong: {low}: off by −0.947 (−13.5 %)."),
+        ):
+            with self.subTest(answer, said=said):
+                self.assertEqual(self.said(question, answer, residue), said)
+        # a result that is a percentage is not told once more as one
+        percent = {"salt": "ZnSO4", "accepted": "ZnSO4.7H2O", "level": "percent"}
+        found = self.said(off, "4.6 %", LOST, percent)
+        self.assertEqual(found, "right: Found was 48.46 ± 0.16 %, expected 43.856 %: off by +4.6 %.")
+        nothing = {"salt": "ZnSO4", "level": "percent"}
+        self.assertEqual(
+            self.said(way, "high", LOST, nothing),
+            "open: Nothing was accepted beforehand that the result could be held against.",
+        )
+
+    def test_what_a_cause_would_do_and_what_would_be_believable_instead(self) -> None:
+        instead = " Believable would be: not fully heated, sample effloresced, moisture taken up on cooling."
+        for answer, residue, said in (
+            (
+                "not-fully-heated", WET,
+                "right: not fully heated makes the ratio x too small; 8.08 % of it would be needed.",
+            ),
+            (
+                "vessel-warm", WET,
+                "wrong: empty vessel weighed warm makes the ratio x too small; 0.134 g of it would be needed, and "
+                f"0.03 g is usually the most.{instead}",
+            ),
+            (
+                "spatter", WET,
+                "wrong: spatter, popping or grains lost makes the ratio x too large; yours is too small." + instead,
+            ),
+            ("none", None, "right: Found was 7.005 ± 0.047, expected 7: no cause is needed, it lies inside."),
+            ("spatter", None, "wrong: Found was 7.005 ± 0.047, expected 7: no cause is needed, it lies inside."),
+            (
+                "none", LOST,
+                "wrong: Found was 8.426 ± 0.055, expected 7: it lies outside its band, and something did that.",
+            ),
+            ("the moon", LOST, "open: For a person to read."),
+        ):  # fmt: skip
+            with self.subTest(answer, residue=residue):
+                self.assertEqual(self.said(Blamed.CAUSE, answer, residue), said)
+
+    def test_what_is_offered_and_how_it_is_read(self) -> None:
+        run = run_from(document())
+        ways = [(row.value, row.label) for row in choices_of(Blamed.WAY, run, "1")]
+        self.assertEqual(ways, [("high", "too high"), ("low", "too low"), ("inside", "as expected, within its band")])
+        own = Question("It reads", "choice", ("too light", "too heavy"), "too light")
+        self.assertEqual(
+            [(row.value, row.label) for row in choices_of(own, run, "1")], [(row, row) for row in own.choices]
+        )
+        causes = choices_of(Blamed.CAUSE, run, "1")
+        self.assertEqual((causes[0].value, causes[0].label), ("none", "none is needed, it lies within its band"))
+        labels = [row.label.casefold() for row in causes[1:]]
+        self.assertEqual(labels, sorted(labels))
+        self.assertEqual(answer_label(Blamed.WAY, "low", run, "1"), "too low")
+        self.assertEqual(answer_label(Blamed.WAY, "sideways", run, "1"), "sideways")
+        worded = [Question("?", "text", about=about) for about in ("direction", "cause", "deviation", "")]
+        self.assertEqual([kind_of(row) for row in (*worded, own)], ["choice", "choice", "number", "text", "choice"])
+
+    def test_no_slip_of_the_calculation_and_no_cause_that_cannot_have_been_is_offered(self) -> None:
+        """Of a gas over water: to leave the vapour out is a slip of the calculation."""
+        readings = {"sample": "0.098 g", "volume_end": "36.90 mL"}
+        run = run_from(
+            {
+                "format": "clay-kettle/run", "version": 1, "method": "gas_over_water", "options": {"gas": "H2"},
+                "trials": [{"label": "1", "readings": readings}],
+            }
+        )  # fmt: skip
+        offered = {row.value for row in choices_of(Blamed.CAUSE, run, "1")} - {"none"}
+        causes = run.method.bench.causes
+        self.assertEqual(offered & {row.code for row in causes if isinstance(row.kind, LineReplaced)}, set())
+        happens = {row.code for row in causes if row.happens(run.options, evidence_of(run, "1"))}
+        self.assertLessEqual(offered, happens)
+        self.assertLess(len(happens), len(causes))
