@@ -159,12 +159,15 @@ class WhenListed(AppCase):
 
     def test_what_another_is_just_recording_is_listed_as_it_stood_and_then_as_it_stands(self) -> None:
         run = self.start()
+        before = self.get("/api/runs")
         self.weigh(run, "vessel", "31.204")
         with self.database.transaction() as other:
             other.execute(text("SELECT id FROM run WHERE uuid = :uuid FOR UPDATE"), {"uuid": run["uuid"]})
-            before = self.get("/api/runs")["runs"][0]
-        self.assertEqual(self.version_listed(), self.get(f"/api/runs/{run['uuid']}")["version"])
-        self.assertEqual(before["uuid"], run["uuid"])
+            # nobody waits for it, and nothing is said of it that is not committed
+            self.assertEqual(self.summed_up_with(lambda: self.get("/api/runs")), 0)
+            self.assertEqual(self.get("/api/runs"), before)
+        self.assertEqual(self.summed_up_with(lambda: self.get("/api/runs")), 1)
+        self.assertNotEqual(self.get("/api/runs"), before)
 
     def test_where_it_cannot_be_kept_lists_say_what_they_said(self) -> None:
         run = self.start()
